@@ -1,0 +1,312 @@
+"""The schools of costing, side by side on one test.
+
+Practitioners disagree, so all four are computed from the same figures. Costs per unit are
+money per unit of the piece's weight. See docs/decisions/0004-four-schools.md.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal, localcontext
+from enum import StrEnum
+
+from cutting.cutting_test import CuttingTest, Figures, Role
+from cutting.errors import BadValue, NothingSaleable
+from cutting.quantities import HUNDRED, WORK, ZERO, UnitPrice
+
+MINUTES_PER_HOUR = Decimal(60)
+
+
+class School(StrEnum):
+    FLAT = "flat"
+    CREDIT = "credit"
+    SALES_VALUE = "sales_value"
+    REPLACEMENT = "replacement"
+
+
+@dataclass(frozen=True, slots=True)
+class Flat:
+    true_cost: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class ByProductCredit:
+    credits: Decimal
+    net_cost: Decimal
+    cost_per_unit: Decimal | None
+    cost_per_portion: Decimal | None
+    factor_per_unit: Decimal | None
+    factor_per_portion: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class OutputCost:
+    """What one output carries in one school."""
+
+    name: str
+    cost: Decimal
+    cost_per_unit: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class SalesValue:
+    gp_percent: Decimal
+    outputs: tuple[OutputCost, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Replacement:
+    value: Decimal
+    gain: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class Costing:
+    """All four schools; None where an input is missing."""
+
+    flat: Flat
+    credit: ByProductCredit | None
+    sales_value: SalesValue | None
+    replacement: Replacement | None
+
+
+@dataclass(frozen=True, slots=True)
+class Margin:
+    """Gross profit of the whole piece. Percent of sales; mark-up percent of cost."""
+
+    retail: Decimal
+    gp: Decimal
+    gp_percent: Decimal
+    markup_percent: Decimal | None
+    gp_with_credits: Decimal | None
+    gp_per_unit_purchased: Decimal
+    gp_per_labour_hour: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
+class Credited:
+    """The by-product that carries itself: its name, weight, value per unit and value."""
+
+    name: str
+    weight: Decimal
+    value_per_unit: Decimal
+    value: Decimal
+
+
+def costing(test: CuttingTest, found: Figures) -> Costing:
+    return Costing(
+        Flat(true_cost(found.cost, found.saleable) if found.saleable > 0 else None),
+        by_product_credit(test, found),
+        sales_value(test, found),
+        replacement(test, found),
+    )
+
+
+def true_cost(cost: Decimal, saleable: Decimal) -> Decimal:
+    """Cost of one unit of weight when every saleable pound carries the same cost.
+
+    Equals the price paid divided by the saleable yield when the cost is weight times price.
+    Raises NothingSaleable when no output goes to the case.
+    """
+    if saleable <= 0:
+        raise NothingSaleable("true cost: no output goes to the case; weigh one that is sold")
+    with localcontext(WORK):
+        return cost / saleable
+
+
+def credited(test: CuttingTest, found: Figures) -> tuple[Credited, ...] | None:
+    """Credit and secondary outputs at the value the shop would pay; None if one has none."""
+    rows = []
+    with localcontext(WORK):
+        for output, line in zip(test.outputs, found.outputs, strict=True):
+            if output.role in (Role.CREDIT, Role.SECONDARY):
+                if output.credit is None:
+                    return None
+                value = output.credit.to(found.unit)
+                rows.append(Credited(output.name, line.weight, value, line.weight * value))
+    return tuple(rows)
+
+
+def by_product_credit(test: CuttingTest, found: Figures) -> ByProductCredit | None:
+    """Credits come off; the main product carries the rest. A negative net cost is a result.
+
+    Factors divide by the piece's price alone, without freight and discount.
+    """
+    taken = credited(test, found)
+    if taken is None:
+        return None
+    with localcontext(WORK):
+        price = test.piece.price.to(found.unit)
+        credits = sum((row.value for row in taken), ZERO)
+        net = found.cost - credits
+        per_unit = net / found.main if found.main > 0 else None
+        counts = [o.count for o in test.outputs if o.role is Role.MAIN]
+        portions = sum(count for count in counts if count)
+        per_portion = net / portions if counts and None not in counts else None
+        return ByProductCredit(
+            credits,
+            net,
+            per_unit,
+            per_portion,
+            None if per_unit is None else per_unit / price,
+            None if per_portion is None else per_portion / price,
+        )
+
+
+def case_value(test: CuttingTest, found: Figures, *, replacement: bool = False) -> Decimal | None:
+    """Σ price·weight over what goes to the case; None if a price is missing or nothing goes."""
+    total, any_sold = ZERO, False
+    with localcontext(WORK):
+        for output, line in zip(test.outputs, found.outputs, strict=True):
+            if output.goes_to_case:
+                price = output.replacement if replacement else output.retail
+                if price is None:
+                    return None
+                any_sold = True
+                total += price.to(found.unit) * line.weight
+    return total if any_sold and total > 0 else None
+
+
+def sales_value(test: CuttingTest, found: Figures) -> SalesValue | None:
+    """cost_i = C · r_i·w_i / Σ r_j·w_j: every cut shows the same gross margin percent.
+
+    Relative sales value at split-off, as in cost accounting (Horngren, joint costs).
+    """
+    total = case_value(test, found)
+    if total is None:
+        return None
+    with localcontext(WORK):
+        rows = []
+        for output, line in zip(test.outputs, found.outputs, strict=True):
+            if output.goes_to_case and output.retail is not None:
+                per_unit = found.cost * output.retail.to(found.unit) / total
+                rows.append(OutputCost(output.name, per_unit * line.weight, per_unit))
+        return SalesValue((total - found.cost) / total * HUNDRED, tuple(rows))
+
+
+def labour_cost(test: CuttingTest) -> Decimal | None:
+    """Minutes × rate / 60. 0 when no minutes were noted, None when minutes have no rate."""
+    minutes = labour_minutes(test)
+    if minutes == 0:
+        return ZERO
+    if test.labour_rate is None:
+        return None
+    with localcontext(WORK):
+        return minutes * test.labour_rate / MINUTES_PER_HOUR
+
+
+def labour_minutes(test: CuttingTest) -> Decimal:
+    return sum((o.minutes for o in test.outputs if o.minutes is not None), ZERO)
+
+
+def replacement(test: CuttingTest, found: Figures) -> Replacement | None:
+    """What buying it ready-cut would have cost, and what cutting it here gained."""
+    value = case_value(test, found, replacement=True)
+    if value is None:
+        return None
+    labour = labour_cost(test)
+    with localcontext(WORK):
+        return Replacement(value, None if labour is None else value - found.cost - labour)
+
+
+def margin(test: CuttingTest, found: Figures) -> Margin | None:
+    """Gross profit of what goes to the case. A loss is a result."""
+    retail = case_value(test, found)
+    if retail is None:
+        return None
+    with localcontext(WORK):
+        gp = retail - found.cost
+        hours = labour_minutes(test) / MINUTES_PER_HOUR
+        beside = _credits_beside(test, found)
+        return Margin(
+            retail,
+            gp,
+            gp / retail * HUNDRED,
+            gp / found.cost * HUNDRED if found.cost else None,
+            None if beside is None else gp + beside,
+            gp / found.paid,
+            gp / hours if hours else None,
+        )
+
+
+def _credits_beside(test: CuttingTest, found: Figures) -> Decimal | None:
+    """Value of by-products that are not sold in the case; None when one has no value."""
+    total = ZERO
+    for output, line in zip(test.outputs, found.outputs, strict=True):
+        if output.role is Role.CREDIT and not output.in_case:
+            if output.credit is None:
+                return None
+            total += output.credit.to(found.unit) * line.weight
+    return total
+
+
+def unit_costs(
+    test: CuttingTest, found: Figures, costs: Costing, school: School
+) -> tuple[Decimal | None, ...]:
+    """Cost per unit of every output in one school, in the order of the outputs.
+
+    None where the school has no answer: a discard, or an input is missing. In the credit
+    school a by-product costs its credit value and the main products share the rest, so the
+    parts foot to the cost.
+    """
+    shares = {row.name: row.cost_per_unit for row in costs.sales_value.outputs} if (
+        school is School.SALES_VALUE and costs.sales_value
+    ) else {}  # fmt: skip
+    answers: list[Decimal | None] = []
+    for output in test.outputs:
+        answer: Decimal | None = None
+        if school is School.FLAT and output.goes_to_case:
+            answer = costs.flat.true_cost
+        elif school is School.CREDIT and costs.credit is not None:
+            if output.role is Role.MAIN:
+                answer = costs.credit.cost_per_unit
+            elif output.role in (Role.SECONDARY, Role.CREDIT) and output.credit is not None:
+                answer = output.credit.to(found.unit)
+        elif school is School.SALES_VALUE:
+            answer = shares.get(output.name)
+        elif school is School.REPLACEMENT and output.goes_to_case and output.replacement:
+            answer = output.replacement.to(found.unit)
+        answers.append(answer)
+    return tuple(answers)
+
+
+def with_fixed_prices(
+    test: CuttingTest, found: Figures, fixed: Mapping[str, UnitPrice], school: School
+) -> tuple[OutputCost, ...]:
+    """Some outputs carry a given cost per unit; the rest of the cost is spread over the others.
+
+    `fixed` maps output names to the cost they carry (a lean grind at one price, an ad item).
+    The others share by weight (flat) or by sales value. The parts foot to the cost; what the
+    others carry may be negative, which is a result. Raises BadValue for an unknown name, a
+    school that does not spread, or when nothing is left to carry the rest.
+    """
+    if school not in (School.FLAT, School.SALES_VALUE):
+        raise BadValue("school", school.value, "flat or sales_value spreads a cost")
+    rows = [
+        (o, line) for o, line in zip(test.outputs, found.outputs, strict=True) if o.goes_to_case
+    ]
+    unknown = sorted(set(fixed) - {o.name for o, _ in rows})
+    if unknown:
+        raise BadValue("fixed", f'"{unknown[0]}"', "an output that goes to the case is right")
+    with localcontext(WORK):
+        given = {name: price.to(found.unit) for name, price in fixed.items()}
+        rest = found.cost - sum(
+            (given[o.name] * n.weight for o, n in rows if o.name in given), ZERO
+        )
+        per: dict[str, Decimal] = {}
+        for output, _ in rows:
+            if output.name not in given:
+                if school is School.SALES_VALUE and output.retail is None:
+                    raise BadValue("retail", f'"{output.name}" has no price', "a price is right")
+                sold = output.retail.to(found.unit) if output.retail else ZERO
+                per[output.name] = sold if school is School.SALES_VALUE else Decimal(1)
+        base = sum((per[o.name] * n.weight for o, n in rows if o.name in per), ZERO)
+        if base <= 0 and rest != 0:
+            raise BadValue("fixed", "no other output to carry the rest", "leave one open")
+        spread = rest / base if base > 0 else ZERO
+        return tuple(
+            OutputCost(o.name, each * n.weight, each)
+            for o, n in rows
+            for each in (given[o.name] if o.name in given else per[o.name] * spread,)
+        )

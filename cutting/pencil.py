@@ -1,0 +1,248 @@
+"""The pencil view: how a figure was worked out, in the trade's own steps with the numbers in.
+
+Each line is the step in words and the same step in numbers, as one would write it beside the
+block. Money shows cents and weights show as recorded; the working itself is never rounded.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from cutting.costing import School, credited, labour_cost, labour_minutes
+from cutting.cutting_test import KNIFE_ALLOWANCE, SAWN_ALLOWANCE, Role
+from cutting.quantities import HUNDRED, round_half_up
+from cutting.sheet import Sheet
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    words: str
+    numbers: str
+
+
+@dataclass(frozen=True, slots=True)
+class Pencil:
+    """One figure's working. `missing` says what would be needed when there is no figure."""
+
+    meaning: str
+    steps: tuple[Step, ...]
+    missing: str = ""
+
+
+MEANINGS = {
+    School.FLAT: "Every saleable pound carries the same cost.",
+    School.CREDIT: "By-products pay back what they are worth; the main product carries the rest.",
+    School.SALES_VALUE: "Cost is shared by what each cut sells for; every cut shows one margin.",
+    School.REPLACEMENT: "What the same cuts would cost bought ready-cut.",
+}
+
+
+def money(value: Decimal) -> str:
+    """Half up to the cent, with a true minus sign: −1,204.50."""
+    text = f"{round_half_up(abs(value)):,}"
+    return f"−{text}" if round_half_up(value) < 0 else text
+
+
+def pounds(value: Decimal, places: int = 2) -> str:
+    """A weight as recorded, or rounded to `places` where it was worked out."""
+    exponent = value.as_tuple().exponent
+    if isinstance(exponent, int) and -4 <= exponent <= 0:
+        text = f"{abs(value):f}"
+    else:
+        text = f"{round_half_up(abs(value), places):f}"
+    return f"−{text}" if value < 0 else text
+
+
+def percent(share: Decimal) -> str:
+    """A share of 1 as a percentage with one decimal: 42.3 %."""
+    return f"{signed(round_half_up(share * HUNDRED, 1))} %"
+
+
+def signed(value: Decimal) -> str:
+    return f"−{abs(value)}" if value < 0 else f"{abs(value)}"
+
+
+def school_pencil(sheet: Sheet, school: School) -> Pencil:
+    """The working of one school on this sheet."""
+    steps, missing = {
+        School.FLAT: _flat,
+        School.CREDIT: _credit,
+        School.SALES_VALUE: _sales_value,
+        School.REPLACEMENT: _replacement,
+    }[school](sheet)
+    return Pencil(MEANINGS[school], steps, missing)
+
+
+def cost_step(sheet: Sheet) -> Step:
+    piece = sheet.test.piece
+    words, numbers = "cost = weight paid × price", f"{piece.weight} × {money(piece.price.amount)}"
+    if piece.price.per is not piece.weight.unit:
+        numbers += f" a {piece.price.per}"
+    if piece.freight:
+        words, numbers = words + " + freight", f"{numbers} + {money(piece.freight)}"
+    if piece.discount:
+        words, numbers = words + " − discount", f"{numbers} − {money(piece.discount)}"
+    return Step(words, f"{numbers} = {money(sheet.figures.cost)}")
+
+
+Working = tuple[tuple[Step, ...], str]
+
+
+def _flat(sheet: Sheet) -> Working:
+    found, cost = sheet.figures, sheet.costing.flat.true_cost
+    if cost is None:
+        return (cost_step(sheet),), "No output goes to the case yet."
+    weights = [
+        pounds(line.weight)
+        for output, line in zip(sheet.test.outputs, found.outputs, strict=True)
+        if output.goes_to_case and line.weight
+    ]
+    return (
+        cost_step(sheet),
+        Step("saleable weight = all that goes to the case", _total(weights, found.saleable)),
+        Step(
+            f"true cost = cost ÷ saleable {found.unit}",
+            f"{money(found.cost)} ÷ {pounds(found.saleable)} = {money(cost)}",
+        ),
+    ), ""
+
+
+def _credit(sheet: Sheet) -> Working:
+    found, school = sheet.figures, sheet.costing.credit
+    rows = credited(sheet.test, found)
+    if school is None or rows is None:
+        bare = [o.name for o in sheet.test.outputs
+                if o.role in (Role.CREDIT, Role.SECONDARY) and o.credit is None]  # fmt: skip
+        return (cost_step(sheet),), f"A credit value is needed for {_names(bare)}."
+    taken = [f"{pounds(r.weight)} × {money(r.value_per_unit)}" for r in rows if r.weight]
+    steps = [
+        cost_step(sheet),
+        Step("credits = by-products at the value we would pay",
+             f"{' + '.join(taken)} = {money(school.credits)}" if taken else "none = 0.00"),
+        Step("net cost = cost − credits",
+             f"{money(found.cost)} − {money(school.credits)} = {money(school.net_cost)}"),
+    ]  # fmt: skip
+    if school.cost_per_unit is None or school.factor_per_unit is None:
+        return tuple(steps), "No main product was weighed, so nothing carries the net cost."
+    price = money(sheet.test.piece.price.to(found.unit))
+    steps.append(Step(
+        f"cost per {found.unit} = net cost ÷ main weight",
+        f"{money(school.net_cost)} ÷ {pounds(found.main)} = {money(school.cost_per_unit)}",
+    ))  # fmt: skip
+    if school.cost_per_portion is not None:
+        count = sum(o.count or 0 for o in sheet.test.outputs if o.role is Role.MAIN)
+        steps.append(Step(
+            "cost per portion = net cost ÷ portions",
+            f"{money(school.net_cost)} ÷ {count} = {money(school.cost_per_portion)}",
+        ))  # fmt: skip
+    steps.append(Step(
+        f"cost factor = cost per {found.unit} ÷ price paid",
+        f"{money(school.cost_per_unit)} ÷ {price} = {factor(school.factor_per_unit)}",
+    ))  # fmt: skip
+    return tuple(steps), ""
+
+
+def factor(value: Decimal) -> str:
+    return signed(round_half_up(value, 3))
+
+
+def _sales_value(sheet: Sheet) -> Working:
+    found, school, whole = sheet.figures, sheet.costing.sales_value, sheet.margin
+    if school is None or whole is None:
+        bare = [o.name for o in sheet.test.outputs if o.goes_to_case and o.retail is None]
+        if not bare:
+            return (cost_step(sheet),), "No output goes to the case yet."
+        return (cost_step(sheet),), f"A retail price is needed for {_names(bare)}."
+    steps = [
+        cost_step(sheet),
+        Step("sales value = each cut × its price, added up", money(whole.retail)),
+        Step("margin = (sales value − cost) ÷ sales value",
+             f"({money(whole.retail)} − {money(found.cost)}) ÷ {money(whole.retail)}"
+             f" = {percent(school.gp_percent / HUNDRED)}"),
+    ]  # fmt: skip
+    prices = {o.name: o.retail.to(found.unit) for o in sheet.test.outputs if o.retail}
+    steps += [
+        Step(
+            f"{row.name}: cost × price ÷ sales value",
+            f"{money(found.cost)} × {money(prices[row.name])} ÷ {money(whole.retail)}"
+            f" = {money(row.cost_per_unit)}",
+        )
+        for row in school.outputs
+        if row.cost and row.cost_per_unit is not None
+    ]
+    return tuple(steps), ""
+
+
+def _replacement(sheet: Sheet) -> Working:
+    found, school = sheet.figures, sheet.costing.replacement
+    if school is None:
+        bare = [o.name for o in sheet.test.outputs if o.goes_to_case and o.replacement is None]
+        if not bare:
+            return (cost_step(sheet),), "No output goes to the case yet."
+        return (cost_step(sheet),), f"A ready-cut price is needed for {_names(bare)}."
+    terms = [
+        f"{pounds(line.weight)} × {money(output.replacement.to(found.unit))}"
+        for output, line in zip(sheet.test.outputs, found.outputs, strict=True)
+        if output.goes_to_case and output.replacement and line.weight
+    ]
+    labour = labour_cost(sheet.test)
+    steps = [
+        cost_step(sheet),
+        Step("ready-cut value = each cut at its ready-cut price",
+             f"{' + '.join(terms)} = {money(school.value)}"),
+    ]  # fmt: skip
+    if labour is None or school.gain is None:
+        return tuple(steps), "Minutes were noted; a labour rate is needed for the gain."
+    rate = sheet.test.labour_rate
+    if rate is not None and labour:
+        steps.append(Step("labour = minutes × rate ÷ 60",
+                          f"{labour_minutes(sheet.test):f} × {money(rate)} ÷ 60"
+                          f" = {money(labour)}"))  # fmt: skip
+    steps.append(Step(
+        "gain of cutting it here = value − cost − labour",
+        f"{money(school.value)} − {money(found.cost)} − {money(labour)} = {money(school.gain)}",
+    ))  # fmt: skip
+    return tuple(steps), ""
+
+
+def balance_pencil(sheet: Sheet) -> Pencil:
+    """Why the sheet is, or is not, in balance."""
+    found, test = sheet.figures, sheet.test
+    balance, unit = found.balance, found.unit
+    weighed = found.paid - balance.unaccounted - (
+        balance.purge if balance.purge and not _purge_weighed(sheet) else Decimal(0)
+    )  # fmt: skip
+    steps = []
+    if balance.purge is not None and not _purge_weighed(sheet) and test.piece.opened_weight:
+        opened = pounds(test.piece.opened_weight.to(unit))
+        numbers = f"{pounds(found.paid)} − {opened} = {pounds(balance.purge)}"
+        steps.append(Step("purge and short weight = paid for − opened", numbers))
+        numbers = f"{pounds(found.paid)} − {pounds(balance.purge)} − {pounds(weighed)}"
+        words = "unaccounted = paid for − purge − all piles"
+    else:
+        numbers = f"{pounds(found.paid)} − {pounds(weighed)}"
+        words = "unaccounted = paid for − all piles"
+    steps.append(Step(words, f"{numbers} = {pounds(balance.unaccounted)} {unit}"))
+    allowance = SAWN_ALLOWANCE if test.sawn else KNIFE_ALLOWANCE
+    scales = "rounding" if test.piece.opened_weight else "rounding and two scales"
+    steps.append(Step(f"{scales} explain up to", f"{pounds(balance.allowed_gain, 3)} {unit}"))
+    steps.append(Step(
+        f"a loss of that and {'kerf and drying' if test.sawn else 'drying'},"
+        f" {percent(allowance)} of the weight",
+        f"{pounds(balance.allowed_gain, 3)} + {pounds(allowance * found.paid, 3)}"
+        f" = {pounds(balance.allowed_loss, 3)} {unit}",
+    ))  # fmt: skip
+    return Pencil("The piece must come back to its weight.", tuple(steps))
+
+
+def _purge_weighed(sheet: Sheet) -> bool:
+    return any(o.role is Role.PURGE and o.weighings for o in sheet.test.outputs)
+
+
+def _total(terms: list[str], total: Decimal) -> str:
+    return terms[0] if len(terms) == 1 else f"{' + '.join(terms)} = {pounds(total)}"
+
+
+def _names(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

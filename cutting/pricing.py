@@ -1,0 +1,171 @@
+"""From a cost to a price: labour, packaging, shrink, margin or mark-up, ending, floor.
+
+Prices and costs are money per unit of weight. Margins and shares are fractions of 1.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal, localcontext
+from enum import StrEnum
+
+from cutting.errors import BadValue
+from cutting.quantities import HUNDRED, ONE, WORK, ZERO, EndingRule, round_half_up
+
+
+class Convention(StrEnum):
+    MARGIN = "margin"
+    """Profit as a share of the price: the retail convention."""
+    MARKUP = "markup"
+    """Profit as a share of the cost."""
+
+
+@dataclass(frozen=True, slots=True)
+class Loads:
+    """What one unit of weight carries beside the meat; all default to nothing."""
+
+    labour: Decimal = ZERO
+    packaging: Decimal = ZERO
+    shrink: Decimal = ZERO
+    """Share of packed value lost to markdowns and throw-outs."""
+
+    def __post_init__(self) -> None:
+        if self.labour < 0 or self.packaging < 0:
+            raise BadValue("labour, packaging", "less than 0", "0 or more is right")
+        if not 0 <= self.shrink < 1:
+            raise BadValue("shrink", str(self.shrink), "from 0 up to but not including 1 is right")
+
+    def on(self, cost: Decimal) -> Decimal:
+        """(cost + labour + packaging) / (1 − shrink)."""
+        with localcontext(WORK):
+            return (cost + self.labour + self.packaging) / (ONE - self.shrink)
+
+
+def margin_of(price: Decimal, cost: Decimal) -> Decimal:
+    """Profit as a share of the price. `price` must be above 0."""
+    with localcontext(WORK):
+        return (price - cost) / price
+
+
+def markup_of(price: Decimal, cost: Decimal) -> Decimal | None:
+    """Profit as a share of the cost; None when there is no cost above 0."""
+    with localcontext(WORK):
+        return (price - cost) / cost if cost > 0 else None
+
+
+def margin_as_markup(margin: Decimal) -> Decimal:
+    """50 % of sales = 100 % of cost. Raises BadValue from 100 % of sales up."""
+    if margin >= 1:
+        raise BadValue("margin", _percent(margin), "less than 100 % of sales is right")
+    with localcontext(WORK):
+        return margin / (ONE - margin)
+
+
+def markup_as_margin(markup: Decimal) -> Decimal:
+    """100 % of cost = 50 % of sales. Raises BadValue at −100 % of cost and below."""
+    if markup <= -1:
+        raise BadValue("mark-up", _percent(markup), "more than -100 % of cost is right")
+    with localcontext(WORK):
+        return markup / (ONE + markup)
+
+
+def exact_price(cost: Decimal, target: Decimal, by: Convention = Convention.MARGIN) -> Decimal:
+    """Price before its ending: cost / (1 − margin), or cost × (1 + mark-up).
+
+    Raises BadValue for a margin of 100 % or more, or a mark-up of −100 % or less.
+    """
+    if by is Convention.MARKUP:
+        target = markup_as_margin(target)
+    if target >= 1:
+        raise BadValue("target", _percent(target), "less than 100 % of sales is right")
+    with localcontext(WORK):
+        return cost / (ONE - target)
+
+
+@dataclass(frozen=True, slots=True)
+class Policy:
+    """How one product is priced."""
+
+    target: Decimal
+    endings: EndingRule
+    floor: Decimal | None = None
+    """Least margin of sales; a price rounded under it is not proposed."""
+    by: Convention = Convention.MARGIN
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A price and what follows from it. `why` says in words when the floor had to step in."""
+
+    price: Decimal
+    exact: Decimal
+    loaded_cost: Decimal
+    margin: Decimal
+    markup: Decimal | None
+    why: str = ""
+
+
+def propose(cost: Decimal, policy: Policy, loads: Loads | None = None) -> Proposal:
+    """The price for one product: cost, loads, target, ending, floor, in that order.
+
+    When the ending would round the price under the floor margin, the next ending that keeps
+    the floor is proposed and `why` says so. Raises BadValue for a target that cannot be met.
+    """
+    loaded = (loads or Loads()).on(cost)
+    exact = exact_price(loaded, policy.target, policy.by)
+    price = policy.endings.apply(max(exact, ZERO))
+    why = ""
+    if policy.floor is not None:
+        least = exact_price(loaded, policy.floor)
+        if price < least:
+            refused, price = price, policy.endings.up(least)
+            why = (
+                f"{round_half_up(refused)} would leave {_percent(margin_of(refused, loaded))}, "
+                f"under the floor of {_percent(policy.floor)}"
+            )
+    return Proposal(price, exact, loaded, margin_of(price, loaded), markup_of(price, loaded), why)
+
+
+def at_price(
+    price: Decimal, cost: Decimal, floor: Decimal | None = None, loads: Loads | None = None
+) -> Proposal:
+    """What follows from a price somebody locked. A price under the floor is kept and told."""
+    if price <= 0:
+        raise BadValue("price", f"a price of {price}", "more than 0 is right")
+    loaded = (loads or Loads()).on(cost)
+    margin = margin_of(price, loaded)
+    why = ""
+    if floor is not None and margin < floor:
+        why = f"{_percent(margin)} is under the floor of {_percent(floor)}"
+    return Proposal(price, price, loaded, margin, markup_of(price, loaded), why)
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """The whole piece at a set of prices. Margin of sales, mark-up of cost, as fractions."""
+
+    retail: Decimal
+    gp: Decimal
+    margin: Decimal
+    markup: Decimal | None
+
+
+def whole_piece(cost: Decimal, sold: Sequence[tuple[Decimal, Decimal]]) -> Whole | None:
+    """Margin of a piece from (price, weight) of what it sells; None when it sells nothing."""
+    with localcontext(WORK):
+        retail = sum((price * weight for price, weight in sold), ZERO)
+        if retail <= 0:
+            return None
+        return Whole(retail, retail - cost, margin_of(retail, cost), markup_of(retail, cost))
+
+
+def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
+    """What a tray of this weight costs at the register: half up to the cent."""
+    with localcontext(WORK):
+        return round_half_up(price * weight)
+
+
+def _percent(share: Decimal) -> str:
+    with localcontext(WORK):
+        return f"{round_half_up(share * HUNDRED, 1)} %"

@@ -1,0 +1,22 @@
+"""A finished test on one sheet: figures, the four costings, the margin."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cutting.costing import Costing, Margin, costing, margin
+from cutting.cutting_test import CuttingTest, Figures, figures
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    test: CuttingTest
+    figures: Figures
+    costing: Costing
+    margin: Margin | None
+
+
+def compute(test: CuttingTest) -> Sheet:
+    """Everything a test gives. Pure: the same test always gives the same sheet."""
+    found = figures(test)
+    return Sheet(test, found, costing(test, found), margin(test, found))

@@ -1,0 +1,1 @@
+"""The Django project: settings, addresses, the command line, the shop's look."""
