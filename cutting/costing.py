@@ -8,12 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal, localcontext
+from decimal import Decimal
 from enum import StrEnum
 
 from cutting.cutting_test import CuttingTest, Figures, Role
 from cutting.errors import BadValue, NothingSaleable
-from cutting.quantities import HUNDRED, WORK, ZERO, UnitPrice
+from cutting.quantities import HUNDRED, ZERO, UnitPrice, working
 
 MINUTES_PER_HOUR = Decimal(60)
 
@@ -94,13 +94,16 @@ class Credited:
     value: Decimal
 
 
-def costing(test: CuttingTest, found: Figures) -> Costing:
-    return Costing(
+def costing(test: CuttingTest, found: Figures) -> tuple[Costing, Margin | None]:
+    """All four schools and the margin of the piece."""
+    retail = case_value(test, found)
+    costs = Costing(
         Flat(true_cost(found.cost, found.saleable) if found.saleable > 0 else None),
         by_product_credit(test, found),
-        sales_value(test, found),
+        None if retail is None else sales_value(test, found, retail),
         replacement(test, found),
     )
+    return costs, None if retail is None else margin(test, found, retail)
 
 
 def true_cost(cost: Decimal, saleable: Decimal) -> Decimal:
@@ -111,14 +114,14 @@ def true_cost(cost: Decimal, saleable: Decimal) -> Decimal:
     """
     if saleable <= 0:
         raise NothingSaleable("true cost: no output goes to the case; weigh one that is sold")
-    with localcontext(WORK):
+    with working():
         return cost / saleable
 
 
 def credited(test: CuttingTest, found: Figures) -> tuple[Credited, ...] | None:
     """Credit and secondary outputs at the value the shop would pay; None if one has none."""
     rows = []
-    with localcontext(WORK):
+    with working():
         for output, line in zip(test.outputs, found.outputs, strict=True):
             if output.role in (Role.CREDIT, Role.SECONDARY):
                 if output.credit is None:
@@ -136,7 +139,7 @@ def by_product_credit(test: CuttingTest, found: Figures) -> ByProductCredit | No
     taken = credited(test, found)
     if taken is None:
         return None
-    with localcontext(WORK):
+    with working():
         price = test.piece.price.to(found.unit)
         credits = sum((row.value for row in taken), ZERO)
         net = found.cost - credits
@@ -157,7 +160,7 @@ def by_product_credit(test: CuttingTest, found: Figures) -> ByProductCredit | No
 def case_value(test: CuttingTest, found: Figures, *, replacement: bool = False) -> Decimal | None:
     """Σ price·weight over what goes to the case; None if a price is missing or nothing goes."""
     total, any_sold = ZERO, False
-    with localcontext(WORK):
+    with working():
         for output, line in zip(test.outputs, found.outputs, strict=True):
             if output.goes_to_case:
                 price = output.replacement if replacement else output.retail
@@ -168,19 +171,18 @@ def case_value(test: CuttingTest, found: Figures, *, replacement: bool = False) 
     return total if any_sold and total > 0 else None
 
 
-def sales_value(test: CuttingTest, found: Figures) -> SalesValue | None:
+def sales_value(test: CuttingTest, found: Figures, total: Decimal) -> SalesValue:
     """cost_i = C · r_i·w_i / Σ r_j·w_j: every cut shows the same gross margin percent.
 
-    Relative sales value at split-off, as in cost accounting (Horngren, joint costs).
+    `total` is the `case_value` of the test. Relative sales value at split-off, as in cost
+    accounting (Horngren, joint costs).
     """
-    total = case_value(test, found)
-    if total is None:
-        return None
-    with localcontext(WORK):
+    with working():
         rows = []
+        share = found.cost / total
         for output, line in zip(test.outputs, found.outputs, strict=True):
             if output.goes_to_case and output.retail is not None:
-                per_unit = found.cost * output.retail.to(found.unit) / total
+                per_unit = output.retail.to(found.unit) * share
                 rows.append(OutputCost(output.name, per_unit * line.weight, per_unit))
         return SalesValue((total - found.cost) / total * HUNDRED, tuple(rows))
 
@@ -192,12 +194,12 @@ def labour_cost(test: CuttingTest) -> Decimal | None:
         return ZERO
     if test.labour_rate is None:
         return None
-    with localcontext(WORK):
+    with working():
         return minutes * test.labour_rate / MINUTES_PER_HOUR
 
 
 def labour_minutes(test: CuttingTest) -> Decimal:
-    return sum((o.minutes for o in test.outputs if o.minutes is not None), ZERO)
+    return sum([o.minutes for o in test.outputs if o.minutes is not None], ZERO)
 
 
 def replacement(test: CuttingTest, found: Figures) -> Replacement | None:
@@ -206,16 +208,13 @@ def replacement(test: CuttingTest, found: Figures) -> Replacement | None:
     if value is None:
         return None
     labour = labour_cost(test)
-    with localcontext(WORK):
+    with working():
         return Replacement(value, None if labour is None else value - found.cost - labour)
 
 
-def margin(test: CuttingTest, found: Figures) -> Margin | None:
-    """Gross profit of what goes to the case. A loss is a result."""
-    retail = case_value(test, found)
-    if retail is None:
-        return None
-    with localcontext(WORK):
+def margin(test: CuttingTest, found: Figures, retail: Decimal) -> Margin:
+    """Gross profit of what goes to the case, sold for `retail`. A loss is a result."""
+    with working():
         gp = retail - found.cost
         hours = labour_minutes(test) / MINUTES_PER_HOUR
         beside = _credits_beside(test, found)
@@ -289,7 +288,7 @@ def with_fixed_prices(
     unknown = sorted(set(fixed) - {o.name for o, _ in rows})
     if unknown:
         raise BadValue("fixed", f'"{unknown[0]}"', "an output that goes to the case is right")
-    with localcontext(WORK):
+    with working():
         given = {name: price.to(found.unit) for name, price in fixed.items()}
         rest = found.cost - sum(
             (given[o.name] * n.weight for o, n in rows if o.name in given), ZERO

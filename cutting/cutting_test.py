@@ -8,20 +8,20 @@ from __future__ import annotations
 
 import unicodedata
 from dataclasses import dataclass, field
-from decimal import Decimal, localcontext
+from decimal import Decimal
 from enum import StrEnum
 
 from cutting.errors import BadValue
 from cutting.quantities import (
     CONSTANTS,
     ONE,
-    WORK,
     ZERO,
     Unit,
     UnitPrice,
     Weight,
     class_iii_tolerance,
     convert,
+    working,
 )
 
 
@@ -36,7 +36,10 @@ class Role(StrEnum):
 KNIFE_ALLOWANCE = Decimal(CONSTANTS["common_practice"]["allowance"]["knife"])
 SAWN_ALLOWANCE = Decimal(CONSTANTS["common_practice"]["allowance"]["sawn"])
 PORTION_SHARE = Decimal(CONSTANTS["common_practice"]["portion"]["share"])
-PORTION_OUNCES = Decimal(CONSTANTS["common_practice"]["portion"]["ounces"])
+HALF_OUNCE = {
+    unit: convert(Decimal(CONSTANTS["common_practice"]["portion"]["ounces"]), Unit.OZ, unit)
+    for unit in Unit
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +123,7 @@ class Piece:
     @property
     def cost(self) -> Decimal:
         """C = W·p + freight − discount."""
-        with localcontext(WORK):
+        with working():
             paid = self.weight.to(self.price.per) * self.price.amount
             return paid + self.freight - self.discount
 
@@ -227,12 +230,11 @@ class Figures:
 
 def figures(test: CuttingTest) -> Figures:
     """Weights, balance, yields and portions of a test. Common practice, no published source."""
-    with localcontext(WORK):
+    with working():
         unit = test.piece.weight.unit
         paid = test.piece.weight.value
-        weights = [
-            sum((w.weight.to(unit) for w in output.weighings), ZERO) for output in test.outputs
-        ]
+        portions = [[w.weight.to(unit) for w in output.weighings] for output in test.outputs]
+        weights = [sum(each, ZERO) for each in portions]
         main = saleable = usable = discard = ZERO
         for output, weight in zip(test.outputs, weights, strict=True):
             role = output.role
@@ -254,8 +256,8 @@ def figures(test: CuttingTest) -> Figures:
             balance=balance,
             yields=Yields(main / paid, saleable / paid, usable / paid, waste / paid),
             outputs=tuple(
-                _output_figures(output, weight, unit, paid)
-                for output, weight in zip(test.outputs, weights, strict=True)
+                _output_figures(output, each, weight, paid, unit)
+                for output, each, weight in zip(test.outputs, portions, weights, strict=True)
             ),
             saleable=saleable,
             main=main,
@@ -277,12 +279,17 @@ def _balance(test: CuttingTest, unit: Unit, paid: Decimal, weights: list[Decimal
         total += purge
 
     start = test.scale_division.to(unit)
-    divisions, squares = start, start * start
+    plain, divisions, squares = 1, ZERO, ZERO
     for output in test.outputs:
         for weighing in output.weighings:
-            own = start if weighing.division is None else weighing.division.to(unit)
-            divisions += own
-            squares += own * own
+            if weighing.division is None:
+                plain += 1
+            else:
+                own = weighing.division.to(unit)
+                divisions += own
+                squares += own * own
+    divisions += plain * start
+    squares += plain * start * start
     gain = min(divisions / 2, (squares * 3 / 4).sqrt())  # Σd/2, 3·√(Σd²/12)
     two_scales = class_iii_tolerance(paid, start)
     if opened is None:
@@ -297,28 +304,29 @@ def _balance(test: CuttingTest, unit: Unit, paid: Decimal, weights: list[Decimal
 
 def portion_tolerance(target: Decimal, unit: Unit) -> Decimal:
     """How far a portion may be from its target: 5 % or half an ounce, the larger."""
-    return max(target * PORTION_SHARE, convert(PORTION_OUNCES, Unit.OZ, unit))
+    return max(target * PORTION_SHARE, HALF_OUNCE[unit])
 
 
-def _output_figures(output: Output, weight: Decimal, unit: Unit, paid: Decimal) -> OutputFigures:
+def _output_figures(
+    output: Output, portions: list[Decimal], weight: Decimal, paid: Decimal, unit: Unit
+) -> OutputFigures:
     share = weight / paid
     if output.count is None:
         return OutputFigures(output.name, weight, share, None)
     mean = weight / output.count
-    if output.count != len(output.weighings):
+    if output.count != len(portions):
         return OutputFigures(output.name, weight, share, output.count, mean)
-    portions = [w.weight.to(unit) for w in output.weighings]
     deviation = None
     if len(portions) > 1:
-        squares = sum(((p - mean) ** 2 for p in portions), ZERO)
-        deviation = (squares / (len(portions) - 1)).sqrt()
+        squares = sum([p * p for p in portions], ZERO) - mean * weight  # Σ(p − mean)²
+        deviation = (max(squares, ZERO) / (len(portions) - 1)).sqrt()
     within = give_away = None
     if output.target is not None:
         target = output.target.to(unit)
         tolerance = portion_tolerance(target, unit)
         low, high = target - tolerance, target + tolerance
-        within = ONE * sum(low <= p <= high for p in portions) / len(portions)
-        give_away = sum((p - target for p in portions if p > target), ZERO)
+        within = ONE * sum([low <= p <= high for p in portions]) / len(portions)
+        give_away = sum([p - target for p in portions if p > target], ZERO)
     return OutputFigures(
         output.name, weight, share, output.count, mean,
         min(portions), max(portions), deviation, within, give_away,
@@ -337,7 +345,7 @@ def still_on_block(test: CuttingTest) -> Decimal:
     """
     unit = test.piece.weight.unit
     opened = test.piece.opened_weight
-    with localcontext(WORK):
+    with working():
         start = test.piece.weight.value if opened is None else opened.to(unit)
         off = sum(
             (

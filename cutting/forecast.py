@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal, localcontext
+from decimal import Decimal
 
 from cutting.cutting_test import CuttingTest, Figures, still_on_block
-from cutting.quantities import HUNDRED, ONE, WORK, ZERO
+from cutting.quantities import HUNDRED, ONE, ZERO, working
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +26,7 @@ def forecast(test: CuttingTest, found: Figures, usual: Sequence[Decimal | None])
     None where nothing is known. What is left after every usual share is met stays unaccounted.
     A price that is missing on an output with weight leaves the margin None.
     """
-    with localcontext(WORK):
+    with working():
         rest = max(still_on_block(test), ZERO)
         missing = [
             ZERO if share is None else max(share * found.paid - line.weight, ZERO)

@@ -7,11 +7,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal, localcontext
+from decimal import Decimal
 from enum import StrEnum
 
 from cutting.errors import BadValue
-from cutting.quantities import HUNDRED, ONE, WORK, ZERO, EndingRule, round_half_up
+from cutting.quantities import HUNDRED, ONE, ZERO, EndingRule, round_half_up, working
 
 
 class Convention(StrEnum):
@@ -38,19 +38,19 @@ class Loads:
 
     def on(self, cost: Decimal) -> Decimal:
         """(cost + labour + packaging) / (1 − shrink)."""
-        with localcontext(WORK):
+        with working():
             return (cost + self.labour + self.packaging) / (ONE - self.shrink)
 
 
 def margin_of(price: Decimal, cost: Decimal) -> Decimal:
     """Profit as a share of the price. `price` must be above 0."""
-    with localcontext(WORK):
+    with working():
         return (price - cost) / price
 
 
 def markup_of(price: Decimal, cost: Decimal) -> Decimal | None:
     """Profit as a share of the cost; None when there is no cost above 0."""
-    with localcontext(WORK):
+    with working():
         return (price - cost) / cost if cost > 0 else None
 
 
@@ -58,7 +58,7 @@ def margin_as_markup(margin: Decimal) -> Decimal:
     """50 % of sales = 100 % of cost. Raises BadValue from 100 % of sales up."""
     if margin >= 1:
         raise BadValue("margin", _percent(margin), "less than 100 % of sales is right")
-    with localcontext(WORK):
+    with working():
         return margin / (ONE - margin)
 
 
@@ -66,7 +66,7 @@ def markup_as_margin(markup: Decimal) -> Decimal:
     """100 % of cost = 50 % of sales. Raises BadValue at −100 % of cost and below."""
     if markup <= -1:
         raise BadValue("mark-up", _percent(markup), "more than -100 % of cost is right")
-    with localcontext(WORK):
+    with working():
         return markup / (ONE + markup)
 
 
@@ -79,7 +79,7 @@ def exact_price(cost: Decimal, target: Decimal, by: Convention = Convention.MARG
         target = markup_as_margin(target)
     if target >= 1:
         raise BadValue("target", _percent(target), "less than 100 % of sales is right")
-    with localcontext(WORK):
+    with working():
         return cost / (ONE - target)
 
 
@@ -153,7 +153,7 @@ class Whole:
 
 def whole_piece(cost: Decimal, sold: Sequence[tuple[Decimal, Decimal]]) -> Whole | None:
     """Margin of a piece from (price, weight) of what it sells; None when it sells nothing."""
-    with localcontext(WORK):
+    with working():
         retail = sum((price * weight for price, weight in sold), ZERO)
         if retail <= 0:
             return None
@@ -162,10 +162,10 @@ def whole_piece(cost: Decimal, sold: Sequence[tuple[Decimal, Decimal]]) -> Whole
 
 def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
     """What a tray of this weight costs at the register: half up to the cent."""
-    with localcontext(WORK):
+    with working():
         return round_half_up(price * weight)
 
 
 def _percent(share: Decimal) -> str:
-    with localcontext(WORK):
+    with working():
         return f"{round_half_up(share * HUNDRED, 1)} %"

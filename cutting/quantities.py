@@ -10,8 +10,9 @@ from __future__ import annotations
 import re
 import tomllib
 from collections.abc import Iterable, Sequence
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass
-from decimal import ROUND_FLOOR, ROUND_HALF_UP, Context, Decimal, localcontext
+from decimal import ROUND_FLOOR, ROUND_HALF_UP, Context, Decimal, getcontext, localcontext
 from enum import StrEnum
 from functools import lru_cache
 from pathlib import Path
@@ -21,6 +22,13 @@ from cutting.errors import BadValue
 
 WORK = Context(prec=40)
 """Every computation runs in this context: 40 digits, far past the 28 that are promised."""
+_ALREADY: AbstractContextManager[None] = nullcontext()
+
+
+def working() -> AbstractContextManager[object]:
+    """`with working():` computes in the WORK context; free when one is already inside."""
+    return _ALREADY if getcontext().prec == WORK.prec else localcontext(WORK)
+
 
 ZERO = Decimal(0)
 ONE = Decimal(1)
@@ -114,7 +122,7 @@ class UnitPrice:
         """The same price as money per `unit`."""
         if unit is self.per:
             return self.amount
-        with localcontext(WORK):
+        with working():
             return self.amount * unit.grams / self.per.grams
 
 
@@ -131,7 +139,7 @@ def convert(value: Decimal, unit: Unit, to: Unit) -> Decimal:
     """`value` of `unit` as a number of `to`. Same unit: the very same number, digits and all."""
     if unit is to:
         return value
-    with localcontext(WORK):
+    with working():
         return value * unit.grams / to.grams
 
 
@@ -155,7 +163,7 @@ def foot(parts: Sequence[Decimal], places: int = 2, total: Decimal | None = None
     `total` is the unrounded total when it is known apart from the parts. Every part stays
     within one step of its exact value. Common practice, no published source.
     """
-    with localcontext(WORK):
+    with working():
         step = Decimal(1).scaleb(-places)
         whole = sum(parts, ZERO) if total is None else total
         goal = round_half_up(whole, places)
@@ -241,7 +249,7 @@ class EndingRule:
 
     def _around(self, price: Decimal) -> Iterable[Decimal]:
         """Allowed prices on both sides of `price` in each band, its edges included."""
-        with localcontext(WORK):
+        with working():
             low = ZERO
             for band in self.bands:
                 edges = {min(max(price, low), band.under) if band.under else max(price, low), low}
@@ -276,7 +284,7 @@ def class_iii_tolerance_divisions(divisions: int) -> int:
 
 def class_iii_tolerance(load: Decimal, division: Decimal) -> Decimal:
     """Tolerance at `load`, in the unit both are in. A part of a division counts as a whole one."""
-    with localcontext(WORK):
+    with working():
         count = load / division
         whole = int(count.to_integral_value(rounding="ROUND_CEILING"))
         return class_iii_tolerance_divisions(whole) * division

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from decimal import Context, Decimal, localcontext
+from decimal import Context, Decimal
 from typing import Any
 
 from cutting.cutting_test import OutputFigures
-from cutting.quantities import WORK
+from cutting.quantities import working
 from cutting.sheet import Sheet
 
 PRINTED = Context(prec=28)
@@ -65,7 +65,7 @@ def write_result(sheet: Sheet, currency: str) -> dict[str, Any]:
 def _write_output(line: OutputFigures, true_cost: Decimal | None) -> dict[str, Any]:
     give_away_cost = None
     if line.give_away is not None and true_cost is not None:
-        with localcontext(WORK):
+        with working():
             give_away_cost = line.give_away * true_cost
     return {
         "name": line.name,

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cutting.costing import Costing, Margin, costing, margin
+from cutting.costing import Costing, Margin, costing
 from cutting.cutting_test import CuttingTest, Figures, figures
+from cutting.quantities import working
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,5 +19,6 @@ class Sheet:
 
 def compute(test: CuttingTest) -> Sheet:
     """Everything a test gives. Pure: the same test always gives the same sheet."""
-    found = figures(test)
-    return Sheet(test, found, costing(test, found), margin(test, found))
+    with working():
+        found = figures(test)
+        return Sheet(test, found, *costing(test, found))
