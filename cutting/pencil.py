@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.costing import School, credited, labour_cost, labour_minutes
-from cutting.cutting_test import KNIFE_ALLOWANCE, SAWN_ALLOWANCE, Role
+from cutting.cutting_test import KNIFE_ALLOWANCE, SAWN_ALLOWANCE, Balance, Role
 from cutting.quantities import HUNDRED, round_half_up
 from cutting.sheet import Sheet
 
@@ -234,6 +234,38 @@ def balance_pencil(sheet: Sheet) -> Pencil:
         f" = {pounds(balance.allowed_loss, 3)} {unit}",
     ))  # fmt: skip
     return Pencil("The piece must come back to its weight.", tuple(steps))
+
+
+def balance_words(balance: Balance, unit: str) -> str:
+    """The balance of a finished sheet in one sentence, with what to look for when it is out."""
+    off = pounds(abs(balance.unaccounted))
+    if balance.in_balance:
+        if balance.unaccounted == 0:
+            return "In balance: nothing unaccounted."
+        way = "short" if balance.unaccounted > 0 else "over"
+        allowed = balance.allowed_loss if balance.unaccounted > 0 else balance.allowed_gain
+        return f"In balance: {off} {unit} {way}, {pounds(allowed, 2)} allowed."
+    if balance.beyond > 0:
+        return (
+            f"Out of balance: {off} {unit} missing, {pounds(balance.allowed_loss, 2)} allowed. "
+            "Look for a pile not weighed, or a tub taken off twice."
+        )
+    return (
+        f"Out of balance: {off} {unit} too much, {pounds(balance.allowed_gain, 2)} allowed. "
+        "Look for a tub not tared, or a weighing captured twice."
+    )
+
+
+def block_words(left: Decimal, balance: Balance, unit: str) -> str:
+    """The balance while the piece is still being weighed out."""
+    if balance.in_balance:
+        return balance_words(balance, unit)
+    if left > 0:
+        return f"{pounds(left)} {unit} still on the block."
+    return (
+        f"{pounds(abs(left))} {unit} more came off than went on. "
+        "Look for a tub not tared, or a weighing captured twice."
+    )
 
 
 def _purge_weighed(sheet: Sheet) -> bool:

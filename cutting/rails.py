@@ -47,6 +47,24 @@ class Box:
     plate: float
     """Width of the paper plate under the text."""
 
+    @property
+    def plate_x(self) -> float:
+        return _round(self.x + PAD / 2)
+
+    @property
+    def text_x(self) -> float:
+        return _round(self.x + PAD)
+
+    @property
+    def is_solid(self) -> bool:
+        """A main pile: light text straight on the tone."""
+        return self.look.startswith("portions")
+
+    @property
+    def is_plated(self) -> bool:
+        """A patterned pile: text stands on a paper plate."""
+        return not self.is_solid and self.look != "block"
+
 
 @dataclass(frozen=True, slots=True)
 class Line:
@@ -79,6 +97,22 @@ class Rail:
     length: float
     """Where the outputs end, in pixels."""
 
+    @property
+    def name_y(self) -> float:
+        return _round(self.y + self.bar / 2 - 6)
+
+    @property
+    def value_y(self) -> float:
+        return _round(self.y + self.bar / 2 + 14)
+
+    @property
+    def plate_y(self) -> float:
+        return _round(self.y + 5)
+
+    @property
+    def plate_height(self) -> float:
+        return _round(self.bar - 10)
+
 
 @dataclass(frozen=True, slots=True)
 class PoundRail:
@@ -90,6 +124,18 @@ class PoundRail:
     ticks: tuple[Words, ...]
     post: float | None
     """Where the weight paid for ends, when the outputs reach past it."""
+
+    @property
+    def tick_y(self) -> float:
+        return _round(self.rail.y + self.rail.bar)
+
+    @property
+    def tick_end(self) -> float:
+        return _round(self.rail.y + self.rail.bar + 6)
+
+    @property
+    def post_y(self) -> float:
+        return _round(self.rail.y - 5)
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,6 +159,25 @@ class TwoRails:
     cost_words: tuple[Words, ...]
     cost_y: float
     loss: bool
+
+    @property
+    def post_y(self) -> float:
+        return _round(self.pounds.y - 5)
+
+    @property
+    def post_end(self) -> float:
+        return _round(self.pounds.y + self.pounds.bar + 5)
+
+    @property
+    def cost_top(self) -> float:
+        return _round(self.dollars.y - 14) if self.dollars else 0.0
+
+    @property
+    def loss_width(self) -> float:
+        """From the end of what the outputs bring to the cost; 0 when there is a profit."""
+        if self.dollars is None or not self.loss:
+            return 0.0
+        return _round(self.cost_x - self.dollars.length)
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,8 +270,11 @@ class _Bar:
         return Line(points, _round(x), _round(baseline), mark.text, "start" if right else "end")
 
 
-def pound_rail(parts: Sequence[Part], paid: Decimal, unit: str, frame: Frame = BENCH) -> PoundRail:
-    """The pound rail alone with a scale of ticks. Parts beyond `paid` are drawn past a post."""
+def pound_rail(parts: Sequence[Part], paid: Decimal, end: str, frame: Frame = BENCH) -> PoundRail:
+    """The pound rail alone with a scale of ticks, and `end` written at the end of it.
+
+    Parts beyond `paid` are drawn past a post.
+    """
     total = sum((part.size for part in parts), Decimal(0))
     longest = float(max(paid, total))
     scale = frame.width / longest
@@ -216,14 +284,21 @@ def pound_rail(parts: Sequence[Part], paid: Decimal, unit: str, frame: Frame = B
     rail, taken = _Bar(frame, 0.0, above=True).lettered(
         boxes, [f"{p.name} {p.text}" for p in parts]
     )
-    ticks = _ticks(float(paid), unit, scale, frame, rail.y + frame.bar)
+    ticks = _ticks(float(paid), end, scale, frame, rail.y + frame.bar)
     return PoundRail(frame.width, _round(taken + frame.bar + 28), rail, ticks, post)
 
 
-def _ticks(paid: float, unit: str, scale: float, frame: Frame, y: float) -> tuple[Words, ...]:
+def plain_rail(parts: Sequence[Part], paid: Decimal, width: float = 200.0) -> tuple[Box, ...]:
+    """A small rail for lists: segments to scale, no lettering (the row beside it says it)."""
+    total = sum((part.size for part in parts), Decimal(0))
+    frame = Frame(width=width)
+    sizes = [(part.name, float(part.size), part.look, (part.name,)) for part in parts]
+    return tuple(_boxes(sizes, width / float(max(paid, total)), frame))
+
+
+def _ticks(paid: float, end: str, scale: float, frame: Frame, y: float) -> tuple[Words, ...]:
     """A tick at round weights, and the weight paid for in words at the end."""
-    end_text = f"{paid:.2f} {unit} paid for"
-    clear = float(paid) * scale - text_width(end_text, frame.size - 2) - 24
+    clear = paid * scale - text_width(end, frame.size - 2) - 24
     step, power = 1.0, 0
     while True:
         step = TICK_STEPS[power % 3] * 10.0 ** (power // 3)
@@ -234,7 +309,7 @@ def _ticks(paid: float, unit: str, scale: float, frame: Frame, y: float) -> tupl
     while at * scale < clear:
         marks.append(Words(_round(at * scale), _round(y + 22), f"{at:g}", "middle"))
         at += step
-    return (*marks, Words(_round(min(paid * scale, frame.width)), _round(y + 22), end_text, "end"))
+    return (*marks, Words(_round(min(paid * scale, frame.width)), _round(y + 22), end, "end"))
 
 
 def two_rails(

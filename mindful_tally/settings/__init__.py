@@ -1,0 +1,1 @@
+"""Settings: base, and one small file each for demo, test and production."""

@@ -1,0 +1,118 @@
+"""What every installation shares."""
+
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+VAR = ROOT / "var"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "django.forms",
+    "rooms.common",
+    "rooms.staff",
+    "rooms.catalog",
+    "rooms.pricebook",
+    "rooms.bench",
+    "rooms.counter",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+
+ROOT_URLCONF = "mindful_tally.urls"
+WSGI_APPLICATION = "mindful_tally.wsgi.application"
+AUTH_USER_MODEL = "staff.Person"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "mindful_tally" / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "rooms.common.context.shop",
+            ],
+            "builtins": ["rooms.common.templatetags.tally"],
+        },
+    }
+]
+
+# SQLite: a writer takes its lock at BEGIN, and a weighing is on the disk before COMMIT returns.
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": VAR / "shop.sqlite3",
+        "CONN_MAX_AGE": None,
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
+        },
+    }
+}
+
+# Who is at the block is kept in a signed cookie, so that a page costs no query for it.
+SESSION_ENGINE = "django.contrib.sessions.backends.signed_cookies"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+
+LANGUAGE_CODE = "en-us"
+TIME_ZONE = "America/New_York"
+USE_I18N = False
+USE_TZ = True
+
+STATIC_URL = "static/"
+STATICFILES_DIRS = [ROOT / "mindful_tally" / "static"]
+STATIC_ROOT = VAR / "static"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+CSRF_FAILURE_VIEW = "rooms.common.views.forbidden"
+X_FRAME_OPTIONS = "DENY"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
+
+# The shop.
+SHOP = {
+    "name": "The shop",
+    "short_name": "The shop",
+    "currency": "USD",
+    "unit": "lb",
+    "labour_rate": "24.00",
+    # Price endings: .49 and .99 under 20, whole minus .01 above.
+    "endings": [{"under": "20", "endings": ["0.49", "0.99"]}, {"endings": ["0.99"]}],
+    "ending_direction": "nearest",
+    "school": "sales_value",
+    "target_margin": "0.42",
+}
+
+# The scale as its plate says; the page listens to the bridge at SCALE_URL.
+SCALE = {"capacity": "30", "unit": "lb", "division": "0.01"}
+SCALE_URL = ""
+SCALE_IS_SIMULATED = False
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,21 @@
+"""The invented shop on this machine: `make demo`. Never for real records."""
+
+import os
+
+from mindful_tally.settings.base import *  # noqa: F403
+from mindful_tally.settings.base import INSTALLED_APPS, SHOP, VAR
+
+DEBUG = False
+SECRET_KEY = "demo-only-this-shop-is-invented"  # noqa: S105 (nothing here is secret)
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+INSTALLED_APPS = [*INSTALLED_APPS, "rooms.demo"]
+
+PORT = int(os.environ.get("PORT", "8000"))
+SCALE_PORT = int(os.environ.get("SCALE_PORT", str(PORT + 1)))
+SCALE_URL = f"http://127.0.0.1:{SCALE_PORT}"
+SCALE_IS_SIMULATED = True
+
+DATABASES["default"]["NAME"] = os.environ.get("TALLY_DB", VAR / "demo.sqlite3")  # noqa: F405
+
+SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}

@@ -1,0 +1,30 @@
+"""A real shop. Everything secret or local comes from the environment."""
+
+import os
+from pathlib import Path
+
+from mindful_tally.settings.base import *  # noqa: F403
+from mindful_tally.settings.base import DATABASES, SHOP, VAR
+
+DEBUG = False
+SECRET_KEY = os.environ["SECRET_KEY"]
+ALLOWED_HOSTS = os.environ["ALLOWED_HOSTS"].split(",")
+CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS if host != "*"]
+
+DATABASES["default"]["NAME"] = Path(os.environ.get("TALLY_DB", VAR / "shop.sqlite3"))
+
+SECURE_SSL_REDIRECT = True
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+SECURE_HSTS_SECONDS = 365 * 24 * 3600
+SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+SECURE_HSTS_PRELOAD = True
+SESSION_COOKIE_SECURE = True
+CSRF_COOKIE_SECURE = True
+
+SHOP = {
+    **SHOP,
+    "name": os.environ.get("SHOP_NAME", SHOP["name"]),
+    "short_name": os.environ.get("SHOP_SHORT_NAME", SHOP["short_name"]),
+    "currency": os.environ.get("CURRENCY", SHOP["currency"]),
+}
+SCALE_URL = os.environ.get("SCALE_URL", "")

@@ -1,0 +1,119 @@
+// Sends weighings in order, exactly once. What the server has not accepted stays on this tablet
+// (local storage), stays visible, and is sent again. bench.js calls tally.send(fields, words).
+window.tally = (() => {
+  const form = document.getElementById("take");
+  const list = document.getElementById("waiting");
+  const said = document.getElementById("said");
+  if (!form) return {};
+  const STORE = `weighings:${form.dataset.test}`;
+  const PAUSES = [500, 1000, 2000, 4000];
+  let queue = JSON.parse(localStorage.getItem(STORE) || "[]");
+  let busy = false;
+  let tries = 0;
+
+  function keep() {
+    localStorage.setItem(STORE, JSON.stringify(queue));
+    list.replaceChildren(...queue.map(row));
+  }
+
+  function row(item) {
+    const line = document.createElement("li");
+    const weight = document.createElement("b");
+    weight.textContent = item.words;
+    const why = document.createElement("span");
+    why.textContent = item.refused || (tries ? "not recorded yet, sent again soon" : "being sent");
+    line.append(weight, why);
+    if (item.refused) {
+      const away = document.createElement("button");
+      away.type = "button";
+      away.className = "other";
+      away.textContent = "Remove from this list";
+      away.onclick = () => {
+        queue = queue.filter((other) => other !== item);
+        keep();
+      };
+      line.append(away);
+    }
+    return line;
+  }
+
+  function tell(text, trouble = false) {
+    said.textContent = text;
+    said.classList.toggle("is-trouble", trouble);
+  }
+
+  async function post(url, fields) {
+    const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
+    const body = new URLSearchParams(fields);
+    const answer = await fetch(url, { method: "POST", body, headers: { "X-CSRFToken": token } });
+    return { status: answer.status, html: await answer.text() };
+  }
+
+  function swap(html) {
+    const chosen = document.querySelector("[name=output]:checked")?.value;
+    const template = document.createElement("template");
+    template.innerHTML = html;
+    for (const part of template.content.querySelectorAll("#rail, #piles, #tally, #seen")) {
+      document.getElementById(part.id)?.replaceWith(part);
+    }
+    const again = document.querySelector(`[name=output][value="${chosen}"]`);
+    if (again) again.checked = true;
+    document.dispatchEvent(new Event("bench:changed"));
+  }
+
+  function reason(answer) {
+    const page = new DOMParser().parseFromString(answer.html, "text/html");
+    const words = page.querySelector("[data-refused], .told")?.textContent;
+    return words || `The server refused it (${answer.status}). Load the page again.`;
+  }
+
+  async function drain() {
+    const item = queue.find((each) => !each.refused);
+    if (busy || !item) return;
+    busy = true;
+    let again = 0;
+    try {
+      const answer = await post(form.dataset.capture, item.fields);
+      tries = 0;
+      if (answer.status === 200) {
+        queue = queue.filter((each) => each !== item);
+        swap(answer.html);
+        tell(`${item.words} recorded.`);
+      } else if (answer.status >= 500) {
+        throw new Error(answer.status);
+      } else {
+        item.refused = reason(answer);
+        tell("A weighing was not recorded. It is kept below.", true);
+      }
+    } catch {
+      again = PAUSES[Math.min(tries, PAUSES.length - 1)];
+      tries += 1;
+      tell("The server does not answer. The weighing is kept here and sent again.", true);
+    }
+    busy = false;
+    keep();
+    setTimeout(drain, again);
+  }
+
+  async function recall(url, fields) {
+    try {
+      const answer = await post(url, fields);
+      if (answer.status === 200) swap(answer.html);
+      tell(answer.status === 200 ? "Taken back." : reason(answer), answer.status !== 200);
+    } catch {
+      tell("The server does not answer. Nothing was taken back.", true);
+    }
+  }
+
+  window.addEventListener("online", () => drain());
+  keep();
+  drain();
+  return {
+    send(fields, words) {
+      queue.push({ fields, words });
+      keep();
+      drain();
+    },
+    recall,
+  };
+})();

@@ -1,0 +1,14 @@
+"""Addresses. Each room has its own; the bench's front page is the start page for now."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("rooms.bench.urls")),
+    path("counter/", include("rooms.counter.urls")),
+    path("who/", include("rooms.staff.urls")),
+    path("theme/", include("rooms.common.urls")),
+]
+handler400 = "rooms.common.views.bad_request"
+handler403 = "rooms.common.views.forbidden"
+handler404 = "rooms.common.views.not_found"
+handler500 = "rooms.common.views.server_error"

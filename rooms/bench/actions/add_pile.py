@@ -1,0 +1,42 @@
+"""Another pile on an open test."""
+
+from uuid import UUID
+
+from django.db import transaction
+
+from cutting.cutting_test import same_name
+from rooms.bench.actions.take_weight import must_be_open
+from rooms.bench.models import Output
+from rooms.bench.rows import TestRows, load
+from rooms.catalog.models import ROLE_OF_PILE, Pile
+from rooms.common.errors import BadInput
+
+MOST_PILES = 40
+LONGEST_NAME = 60
+
+
+def add_pile(test_id: UUID, name: str, pile: str) -> TestRows:
+    """Add a pile of a kind. A name that is already there is refused; nothing else changes."""
+    name = " ".join(name.split())
+    if not name:
+        raise BadInput("Name: it is empty; name the pile.")
+    if len(name) > LONGEST_NAME or not name.isprintable():
+        raise BadInput(f"Name: at most {LONGEST_NAME} plain characters are right.")
+    if pile not in Pile.values:
+        raise BadInput("Kind: choose one of the kinds shown.")
+    with transaction.atomic():
+        rows = load(test_id)
+        if rows is None:
+            raise BadInput("Test: there is no such test.")
+        must_be_open(rows.test, f"{name} was not added")
+        if any(same_name(output.name) == same_name(name) for output in rows.outputs):
+            raise BadInput(f"Name: there is already a pile named {name}; each name once is right.")
+        if len(rows.outputs) >= MOST_PILES:
+            raise BadInput(f"Name: this test has {MOST_PILES} piles; no more fit.")
+        rows.outputs.append(
+            Output.objects.create(
+                test=rows.test, position=rows.outputs[-1].position + 1 if rows.outputs else 0,
+                name=name, pile=pile, role=ROLE_OF_PILE[Pile(pile)].value,
+            )
+        )  # fmt: skip
+    return rows

@@ -1,0 +1,63 @@
+"""Finishing a test, and approving its sheet."""
+
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.cutting_test import figures
+from rooms.bench.rows import TestRows, load, to_core
+from rooms.common.errors import BadInput, Refused
+
+LONGEST_REASON = 500
+
+
+def finish(test_id: UUID, seen: str, at=None) -> TestRows:
+    """Close a test for weighing. `seen`: the revision the page showed.
+
+    Refused when nothing was weighed, or when somebody weighed since the page was loaded.
+    Finishing twice changes nothing.
+    """
+    with transaction.atomic():
+        rows = _rows(test_id)
+        if not rows.test.is_open:
+            return rows
+        if not rows.standing:
+            raise BadInput("Finish: nothing has been weighed yet; weigh a pile first.")
+        if str(rows.revision) != seen:
+            last = rows.weighings[-1]
+            raise Refused(
+                "Finish: this page is older than the test. Somebody weighed or took back since; "
+                f"the last weighing is {last} for {last.output}. Look again, then finish."
+            )
+        rows.test.finished_at = at or timezone.now()
+        rows.test.save(update_fields=["finished_at"])
+    return rows
+
+
+def approve(test_id: UUID, reason: str, by_id: int | None, at=None) -> TestRows:
+    """Approve a finished sheet. Out of balance it needs a written reason. Twice: no change."""
+    reason = " ".join(reason.split())
+    if len(reason) > LONGEST_REASON:
+        raise BadInput(f"Reason: {len(reason)} characters; at most {LONGEST_REASON} are right.")
+    with transaction.atomic():
+        rows = _rows(test_id)
+        if rows.test.is_open:
+            raise Refused("Approve: the test is still open; finish it first.")
+        if rows.test.approved_at is not None:
+            return rows
+        balance = figures(to_core(rows, weighed_only=True)).balance
+        if not balance.in_balance and not reason:
+            raise BadInput("Reason: it is empty; the sheet is out of balance, so write why.")
+        rows.test.approved_at = at or timezone.now()
+        rows.test.approved_by_id = by_id
+        rows.test.approval_reason = reason
+        rows.test.save(update_fields=["approved_at", "approved_by", "approval_reason"])
+    return rows
+
+
+def _rows(test_id: UUID) -> TestRows:
+    rows = load(test_id)
+    if rows is None:
+        raise BadInput("Test: there is no such test.")
+    return rows

@@ -1,0 +1,29 @@
+"""Taking a weighing back. It stays readable; it no longer counts."""
+
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.bench.actions.take_weight import must_be_open
+from rooms.bench.models import TakeBack
+from rooms.bench.rows import TestRows, is_taken_back, load
+from rooms.common.errors import BadInput
+
+
+def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
+    """Take back one weighing of the test. A repeat changes nothing."""
+    with transaction.atomic():
+        rows = load(test_id)
+        if rows is None:
+            raise BadInput("Test: there is no such test.")
+        weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
+        if weighing is None:
+            raise BadInput("Take back: there is no such weighing in this test.")
+        if is_taken_back(weighing):
+            return rows
+        must_be_open(rows.test, f"{weighing} stays")
+        weighing.taken_back = TakeBack.objects.create(
+            weighing=weighing, at=timezone.now(), by_id=by_id
+        )
+    return rows

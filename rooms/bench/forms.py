@@ -1,0 +1,82 @@
+"""The form that opens a piece."""
+
+import uuid
+from datetime import date
+from decimal import Decimal
+
+from django import forms
+from django.conf import settings
+
+from cutting.quantities import Unit, UnitPrice, Weight
+from rooms.bench.actions.start import HEAVIEST, Opening
+from rooms.catalog.models import Piece, Plan
+from rooms.common.forms import PlainDecimal
+
+UNITS = [("lb", "lb"), ("kg", "kg")]
+
+
+class PlanField(forms.ModelChoiceField):
+    def label_from_instance(self, plan):
+        return plan.name
+
+
+class StartForm(forms.Form):
+    """Weight paid, price and where it came from. The own weight at opening is optional."""
+
+    key = forms.UUIDField(widget=forms.HiddenInput)
+    plan = PlanField(Plan.objects.none(), label="Plan", empty_label=None)
+    weight = PlainDecimal(label="Weight paid for", above=0, most=HEAVIEST)
+    unit = forms.ChoiceField(label="Unit", choices=UNITS)
+    price = PlainDecimal(label="Price paid", above=0, most=10000, example="7.49")
+    opened = PlainDecimal(
+        label="Own weight at opening", above=0, most=HEAVIEST, required=False,
+        help_text="On your own scale, patted dry. Leave it empty if you did not weigh it.",
+    )  # fmt: skip
+    supplier = forms.CharField(label="Supplier", max_length=100, required=False)
+    lot = forms.CharField(label="Lot", max_length=60, required=False)
+    packed_on = forms.DateField(
+        label="Packed on", required=False, widget=forms.DateInput(attrs={"type": "date"})
+    )
+    freight = PlainDecimal(label="Freight", least=0, most=100000, required=False, example="4.50")
+    discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
+
+    def __init__(self, piece: Piece, *args, **kwargs):
+        kwargs.setdefault("initial", {"key": uuid.uuid4(), "unit": settings.SHOP["unit"]})
+        super().__init__(*args, **kwargs)
+        self.fields["plan"].queryset = piece.plans.all()
+        self.fields["weight"].widget.attrs["autofocus"] = True
+
+    def clean_packed_on(self):
+        packed = self.cleaned_data["packed_on"]
+        if packed and packed > date.today():  # noqa: DTZ011 (a calendar day in the shop)
+            raise forms.ValidationError(f"{packed} is still to come; today or before is right.")
+        return packed
+
+    def clean(self):
+        data = super().clean()
+        if "unit" not in data:
+            return data
+        paid = (data.get("weight") or 0) * (data.get("price") or 0)
+        if paid and (data.get("discount") or 0) > paid + (data.get("freight") or 0):
+            self.add_error(
+                "discount",
+                f"{data['discount']} is more than the piece costs; at most {paid:.2f} is right.",
+            )
+        return data
+
+    def opening(self) -> Opening:
+        """What was entered, for the action. Only after is_valid()."""
+        data = self.cleaned_data
+        unit = Unit(data["unit"])
+        return Opening(
+            key=data["key"],
+            plan=data["plan"],
+            weight=Weight(data["weight"], unit),
+            price=UnitPrice(data["price"], unit),
+            opened=Weight(data["opened"], unit) if data["opened"] else None,
+            freight=data["freight"] or Decimal(0),
+            discount=data["discount"] or Decimal(0),
+            supplier=data["supplier"].strip(),
+            lot=data["lot"].strip(),
+            packed_on=data["packed_on"],
+        )

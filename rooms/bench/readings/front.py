@@ -1,0 +1,82 @@
+"""The start page: open tests and the last sheets."""
+
+from dataclasses import dataclass
+
+from cutting import rails
+from cutting.cutting_test import still_on_block
+from cutting.pencil import balance_words, block_words, percent, pounds
+from cutting.quantities import HUNDRED
+from cutting.sheet import Sheet, compute
+from rooms.bench.models import CuttingTest
+from rooms.bench.readings.looks import looks
+from rooms.bench.readings.sheet import parts
+from rooms.bench.rows import TestRows, load_all, to_core
+from rooms.catalog.models import Piece
+
+SHEETS_A_PAGE = 10
+
+
+@dataclass(frozen=True)
+class Line:
+    """One test in a list, with its small rail."""
+
+    rows: TestRows
+    sheet: Sheet
+    rail: tuple[rails.Box, ...]
+    words: str
+
+
+@dataclass(frozen=True)
+class Front:
+    open: list[Line]
+    sheets: list[Line]
+    older: int | None
+    """Sheets below this number are on the next page; None on the last page."""
+
+
+def front(before: int | None = None) -> Front:
+    """Open tests and one page of sheets, newest first: four queries at any size."""
+    running = list(CuttingTest.objects.open().select_related("cutter")) if before is None else []
+    done = CuttingTest.objects.finished().select_related("cutter").order_by("-number")
+    if before is not None:
+        done = done.filter(number__lt=before)
+    page = list(done[: SHEETS_A_PAGE + 1])
+    older = page[SHEETS_A_PAGE - 1].number if len(page) > SHEETS_A_PAGE else None
+    page = page[:SHEETS_A_PAGE]
+    by_id = {rows.test.pk: rows for rows in load_all(running + page)}
+    return Front(
+        open=[_line(by_id[test.pk]) for test in running],
+        sheets=[_line(by_id[test.pk]) for test in page],
+        older=older,
+    )
+
+
+def _line(rows: TestRows) -> Line:
+    sheet = compute(to_core(rows, weighed_only=True))
+    found = sheet.figures
+    unit = found.unit.value
+    segments = parts(rows, sheet)
+    if rows.test.is_open:
+        left = still_on_block(sheet.test)
+        segments = [part for part in segments if part.look != "unaccounted"]
+        if left > 0:
+            segments.append(rails.Part("on the block", left, pounds(left), "block"))
+        words = block_words(left, found.balance, unit)
+    else:
+        words = balance_words(found.balance, unit)
+    return Line(rows, sheet, rails.plain_rail(segments, found.paid), words)
+
+
+def plan_rail(piece: Piece) -> tuple[rails.PoundRail, ...]:
+    """What a piece's first plan usually gives, as a rail of 100 %."""
+    plan = piece.plans.first()
+    outputs = list(plan.outputs.all()) if plan else []
+    look = looks(outputs)
+    segments = [
+        rails.Part(o.name, o.share * HUNDRED, percent(o.share), look[o.pk])
+        for o in outputs
+        if o.share
+    ]
+    return tuple(
+        rails.pound_rail(segments, HUNDRED, "100 %", frame) for frame in (rails.WIDE, rails.NARROW)
+    )

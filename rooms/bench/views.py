@@ -1,0 +1,229 @@
+"""The bench's pages. Each reads the request, calls one reading or one action, and renders."""
+
+import json
+
+from django.conf import settings
+from django.http import Http404, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from cutting.costing import School
+from cutting.quantities import Unit
+from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.start import start_test
+from rooms.bench.actions.take_back import take_back
+from rooms.bench.actions.take_weight import Capture, take_weight
+from rooms.bench.forms import StartForm
+from rooms.bench.models import CuttingTest
+from rooms.bench.readings.block import block
+from rooms.bench.readings.document import document
+from rooms.bench.readings.front import front, plan_rail
+from rooms.bench.readings.sheet import sheet_view
+from rooms.bench.rows import TestRows, load
+from rooms.catalog.models import Piece, Pile
+from rooms.common.errors import Refused
+from rooms.common.views import refusal
+from rooms.staff.block import who
+
+
+@require_GET
+def start_page(request):
+    """Open tests, last sheets, and the pieces to start a test on."""
+    before = request.GET.get("before", "")
+    number = int(before) if before.isascii() and before.isdecimal() and len(before) < 9 else None
+    context = {"front": front(number), "pieces": Piece.objects.all(), "before": number}
+    return render(request, "bench/front.html", context)
+
+
+def open_piece(request, key):
+    """The form that opens a piece, and opening it."""
+    piece = get_object_or_404(Piece, key=key)
+    form = StartForm(piece, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        at = who(request)
+        try:
+            test = start_test(form.opening(), at.id if at else None)
+        except Refused as refused:
+            form.add_error(None, refused.message)
+        else:
+            return redirect("bench:test", test.pk)
+    status = 422 if form.is_bound else 200
+    context = {"piece": piece, "form": form, "plan_rail": plan_rail(piece)}
+    return render(request, "bench/open_piece.html", context, status=status)
+
+
+@require_GET
+def bench(request, test_id):
+    """The block."""
+    rows = _rows(test_id)
+    if not rows.test.is_open:
+        return redirect("bench:sheet", test_id)
+    return _bench(request, rows, request.GET.get("pile", ""))
+
+
+@require_GET
+def bench_block(request, test_id):
+    """The changing part of the bench alone, for a page that comes back."""
+    return _block(request, _rows(test_id), request.GET.get("pile", ""))
+
+
+@require_POST
+def capture(request, test_id):
+    """Take a weight by script: answers with the changing part of the bench."""
+    try:
+        rows = take_weight(test_id, _capture(request), _by(request))
+    except Refused as refused:
+        return refusal(request, refused, "bench/_refused.html")
+    return _block(request, rows, request.POST.get("output", ""))
+
+
+@require_POST
+def take(request, test_id):
+    """Take a weight by plain form: answers with the whole page."""
+    pile = request.POST.get("output", "")
+    try:
+        take_weight(test_id, _capture(request), _by(request))
+    except Refused as refused:
+        return _bench(request, _rows(test_id), pile, refused, typed=request.POST)
+    return _to_bench(test_id, pile)
+
+
+@require_POST
+def give_back(request, test_id):
+    """Take the last weighing back."""
+    try:
+        rows = take_back(test_id, request.POST.get("weighing", ""), _by(request))
+    except Refused as refused:
+        return _bench(request, _rows(test_id), "", refused)
+    return _to_bench(rows.test.pk, request.POST.get("output", ""))
+
+
+@require_POST
+def recall(request, test_id):
+    """Take the last weighing back by script."""
+    try:
+        rows = take_back(test_id, request.POST.get("weighing", ""), _by(request))
+    except Refused as refused:
+        return refusal(request, refused, "bench/_refused.html")
+    return _block(request, rows, request.POST.get("output", ""))
+
+
+@require_POST
+def note(request, test_id):
+    """Add a note; answers with the test's notes."""
+    test = get_object_or_404(CuttingTest, pk=test_id)
+    try:
+        add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), _by(request))
+    except Refused as refused:
+        return _bench(request, _rows(test_id), "", refused, note_typed=request.POST.get("text", ""))
+    return _to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
+
+
+@require_POST
+def another_pile(request, test_id):
+    try:
+        rows = add_pile(test_id, request.POST.get("name", ""), request.POST.get("pile", ""))
+    except Refused as refused:
+        typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
+        return _bench(request, _rows(test_id), "", refused, **typed)
+    return _to_bench(test_id, str(rows.outputs[-1].pk))
+
+
+@require_POST
+def finish_test(request, test_id):
+    try:
+        finish(test_id, request.POST.get("seen", ""))
+    except Refused as refused:
+        return _bench(request, _rows(test_id), "", refused)
+    return redirect("bench:sheet", test_id)
+
+
+def sheet(request, test_id):
+    """The finished test; an open one shows how it stands."""
+    return _sheet(request, _rows(test_id))
+
+
+@require_POST
+def approve_sheet(request, test_id):
+    reason = request.POST.get("reason", "")
+    try:
+        approve(test_id, reason, _by(request))
+    except Refused as refused:
+        return _sheet(request, _rows(test_id), refused, reason=reason)
+    return redirect("bench:sheet", test_id)
+
+
+@require_GET
+def sheet_document(request, test_id):
+    """The sheet's document, as `mindful-tally compute` reads it."""
+    rows = _rows(test_id)
+    notes = [note.text for note in rows.test.notes.all()]
+    text = json.dumps(document(rows, notes), indent=2, ensure_ascii=False)
+    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
+    name = f"cutting-test-{rows.test.number}.json"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+# --- the small change -------------------------------------------------------------------
+
+
+def _rows(test_id) -> TestRows:
+    rows = load(test_id)
+    if rows is None:
+        raise Http404
+    return rows
+
+
+def _by(request) -> int | None:
+    at = who(request)
+    return at.id if at else None
+
+
+def _capture(request) -> Capture:
+    posted = request.POST.get
+    return Capture(
+        key=posted("key", ""), output=posted("output", ""), value=posted("value", ""),
+        unit=posted("unit", ""), division=posted("division", ""),
+        portions=posted("portions", ""), is_typed=posted("typed") == "1",
+    )  # fmt: skip
+
+
+def _block(request, rows: TestRows, pile: str):
+    return render(request, "bench/_block.html", {"block": block(rows, pile)})
+
+
+def _bench(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
+    context = {
+        "block": block(rows, pile),
+        "test": rows.test,
+        "notes": rows.test.notes.select_related("by"),
+        "kinds": Pile.choices,
+        "refused": refused,
+        "scale": settings.SCALE,
+        "units": list(Unit),
+        "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
+        **typed,
+    }
+    return render(request, "bench/bench.html", context, status=refused.status if refused else 200)
+
+
+def _to_bench(test_id, pile: str):
+    address = reverse("bench:test", args=[test_id])
+    return HttpResponseRedirect(f"{address}?pile={pile}" if pile.isdecimal() else address)
+
+
+def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
+    wanted = request.GET.get("school", "")
+    school = School(wanted if wanted in list(School) else settings.SHOP["school"])
+    context = {
+        "view": sheet_view(rows, school),
+        "test": rows.test,
+        "notes": rows.test.notes.select_related("by"),
+        "refused": refused,
+        **typed,
+    }
+    return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)

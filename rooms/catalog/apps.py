@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CatalogConfig(AppConfig):
+    name = "rooms.catalog"
+    label = "catalog"

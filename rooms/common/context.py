@@ -1,0 +1,25 @@
+"""What every page shows: the shop, the rooms that exist, who is at the block, the theme."""
+
+from django.apps import apps
+from django.conf import settings
+from django.urls import reverse
+
+ROOMS = (("bench", "Bench", "bench:front"), ("counter", "Counter", "counter:prices"))
+THEMES = ("light", "dark")
+
+
+def shop(request):
+    theme = request.COOKIES.get("theme", "")
+    return {
+        "shop": settings.SHOP,
+        "rooms": [
+            {"name": name, "url": reverse(view), "here": request.resolver_match is not None
+             and request.resolver_match.app_name == label}
+            for label, name, view in ROOMS
+            if apps.is_installed(f"rooms.{label}")
+        ],
+        "cutter": request.session.get("cutter"),
+        "theme": theme if theme in THEMES else "",
+        "scale_url": settings.SCALE_URL,
+        "scale_is_simulated": settings.SCALE_IS_SIMULATED,
+    }  # fmt: skip

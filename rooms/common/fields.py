@@ -1,0 +1,37 @@
+"""Columns that keep a decimal exactly as it was written down."""
+
+from decimal import Decimal
+
+from django.core.exceptions import ValidationError
+from django.db import models
+
+from cutting.errors import BadValue
+from cutting.quantities import LONGEST_DECIMAL, parse_decimal
+
+
+class PlainDecimalField(models.Field):
+    """A plain decimal stored as text: "6.10" comes back as "6.10", on every database.
+
+    Not for sums in SQL; the core adds. No exponents, no NaN, at most 28 digits.
+    """
+
+    description = "an exact decimal, kept as written"
+
+    def db_type(self, connection):
+        return f"varchar({LONGEST_DECIMAL})"
+
+    def from_db_value(self, value, expression, connection):
+        return None if value is None else Decimal(value)
+
+    def to_python(self, value):
+        if value is None or isinstance(value, Decimal):
+            return value
+        try:
+            return parse_decimal(value, self.name)
+        except BadValue as bad:
+            raise ValidationError(str(bad)) from bad
+
+    def get_prep_value(self, value):
+        if value is None:
+            return None
+        return f"{self.to_python(value):f}"

@@ -1,0 +1,39 @@
+"""Form fields that read exact decimals and say plainly what is wrong."""
+
+from decimal import Decimal
+
+from django import forms
+
+from cutting.errors import BadValue
+from cutting.quantities import parse_decimal
+
+
+class PlainDecimal(forms.CharField):
+    """A decimal as written. `least`: the smallest allowed, exclusive with `above`."""
+
+    def __init__(self, *, above=None, least=None, most=None, example="6.17", **kwargs):
+        self.above, self.least, self.most, self.example = above, least, most, example
+        widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
+        super().__init__(widget=widget, max_length=40, **kwargs)
+
+    def to_python(self, value) -> Decimal | None:
+        text = (super().to_python(value) or "").strip()
+        if text in self.empty_values:
+            return None
+        try:
+            number = parse_decimal(text, self.label)
+        except BadValue:
+            raise forms.ValidationError(
+                f"“{text}” is not a plain number; write it like {self.example}."
+            ) from None
+        for wrong, right in (
+            (self.above is not None and number <= self.above, f"more than {self.above}"),
+            (self.least is not None and number < self.least, f"{self.least} or more"),
+            (self.most is not None and number > self.most, f"at most {self.most}"),
+        ):
+            if wrong:
+                raise forms.ValidationError(f"{text} is not right here; {right} is right.")
+        return number
+
+    def run_validators(self, value):
+        """The text's own validators do not apply to a number."""

@@ -1,0 +1,42 @@
+"""Saving the prices a manager decided on, from one test."""
+
+from django.db import transaction
+
+from rooms.bench.models import Output
+from rooms.bench.rows import TestRows
+from rooms.common.errors import BadInput, Refused
+from rooms.counter.readings import PriceView, Wish, price_view
+from rooms.pricebook.actions import NewPrice, Origin, set_prices
+
+
+def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
+    """Make the proposed and locked prices the products' current ones, dated, with this test.
+
+    The sheet shows them from now on. Raises BadInput when a typed value is wrong, Refused when
+    the proposals are no longer those that the page showed. Saving twice changes nothing.
+    """
+    with transaction.atomic():
+        if rows.test.is_open:
+            raise Refused("Prices: the test is still open; finish it first.")
+        view = price_view(rows, wish)
+        if view.has_faults:
+            raise BadInput("Prices: nothing was saved; correct the values marked below.")
+        ready = [row for row in view.table if row.product and row.price is not None]
+        if not ready:
+            raise BadInput("Prices: there is no price to save; choose a school that has costs.")
+        moved = [row.name for row in ready if wish.shown.get(row.id) != f"{row.price:f}"]
+        if moved:
+            raise Refused(
+                f"Prices: {', '.join(moved)} changed since this page was shown, so nothing was "
+                "saved. Look at the new proposals, then save."
+            )
+        set_prices(
+            [NewPrice(row.product, row.price, row.cost) for row in ready],
+            Origin(by_id, rows.test.pk, rows.test.number, view.school.value),
+        )
+        outputs = {output.pk: output for output in rows.outputs}
+        for row in ready:
+            outputs[row.id].retail = row.price
+            outputs[row.id].price_per = row.per
+        Output.objects.bulk_update([outputs[row.id] for row in ready], ["retail", "price_per"])
+    return view

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CounterConfig(AppConfig):
+    name = "rooms.counter"
+    label = "counter"

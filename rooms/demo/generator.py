@@ -1,0 +1,173 @@
+"""Six weeks of the invented shop, dated back from today. Runs the same actions as the bench."""
+
+import random
+import uuid
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from decimal import Decimal
+
+from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.start import Opening, start_test
+from rooms.bench.actions.take_weight import Capture, take_weight
+from rooms.bench.models import CuttingTest
+from rooms.bench.rows import load
+from rooms.catalog.models import Cut, Piece
+from rooms.demo import shop
+from rooms.demo.cutting_room import cut
+from rooms.pricebook.actions import NewPrice, Origin, set_prices
+from rooms.pricebook.models import Product
+from rooms.staff.models import Person
+
+SEED = 20_26
+FINISHED = 20
+PIECES = tuple(shop.INVOICE)
+
+
+@dataclass(frozen=True)
+class Script:
+    """How one demo test goes."""
+
+    piece: str
+    days_ago: int
+    cutter: str
+    supplier: str
+    rough: float = 1.0
+    part: float = 1.0
+    captured_twice: bool = False
+    is_approved: bool = True
+    note: str = ""
+
+
+def make_shop(now: datetime) -> int:
+    """People, products, prices and tests. Returns how many tests; 0 when they were there."""
+    people = make_people()
+    if CuttingTest.objects.exists():
+        return 0
+    make_products(now - timedelta(days=70), people["bram"])
+    rng = random.Random(SEED)  # noqa: S311 (an invented shop, not a secret)
+    scripts = _scripts(rng)
+    for script in scripts:
+        _run(script, now, rng, people)
+    return len(scripts)
+
+
+def make_people() -> dict[str, Person]:
+    people = {}
+    for username, name, role in shop.PEOPLE:
+        people[username], _ = Person.objects.get_or_create(
+            username=username, defaults={"first_name": name, "role": role, "password": "!"}
+        )
+    return people
+
+
+def make_products(at: datetime, manager: Person) -> None:
+    cuts = Cut.objects.in_bulk(field_name="key")
+    prices = []
+    for line in shop.PRODUCTS:
+        product = Product.objects.create(
+            cut=cuts[line.cut],
+            name=cuts[line.cut].name,
+            transfer=_maybe(line.transfer),
+            ready_cut=_maybe(line.ready_cut),
+            target_margin=_maybe(line.target),
+            floor_margin=_maybe(line.floor),
+            tray_weight=_maybe(line.tray),
+            is_sold=line.retail is not None,
+        )
+        if line.retail is not None:
+            prices.append(NewPrice(product, Decimal(line.retail)))
+    set_prices(prices, Origin(manager.pk), at)
+
+
+def _maybe(text: str | None) -> Decimal | None:
+    return None if text is None else Decimal(text)
+
+
+def _scripts(rng: random.Random) -> list[Script]:
+    """Twenty finished tests, oldest first, and two that are still on the block."""
+    scripts = []
+    for i in range(FINISHED):
+        days = 43 - 2 * i - (i % 3 == 0)
+        bad_week = 20 <= days <= 27
+        supplier = shop.BAD_SUPPLIER if bad_week else rng.choice(shop.SUPPLIERS)
+        scripts.append(
+            Script(
+                piece=PIECES[i % len(PIECES)],
+                days_ago=max(days, 1),
+                cutter="tove" if i % 5 == 4 else "ines",
+                supplier=supplier,
+                rough=1.35 if bad_week else 1.0,
+                captured_twice=i == 13,
+                is_approved=i != FINISHED - 1,
+                note="Heavy purge, film loose at one end." if bad_week and i % 2 else "",
+            )
+        )
+    scripts.append(Script("beef-shoulder-clod", 0, "ines", shop.SUPPLIERS[0], part=0.55))
+    scripts.append(Script("beef-tenderloin", 0, "tove", shop.SUPPLIERS[1], part=0.4))
+    return scripts
+
+
+def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Person]) -> None:
+    piece = Piece.objects.get(key=script.piece)
+    plan = piece.plans.first()
+    by = people[script.cutter]
+    started = _working_hour(now, script.days_ago, rng)
+    weight = (piece.usual_weight * Decimal(repr(round(rng.gauss(1, 0.06), 3)))).quantize(
+        Decimal("0.01")
+    )
+    price = Decimal(shop.INVOICE[script.piece]) * Decimal(repr(round(rng.gauss(1, 0.02), 3)))
+    test = start_test(
+        Opening(
+            key=_key(rng),
+            plan=plan,
+            weight=Weight.of(str(weight), "lb"),
+            price=UnitPrice.of(str(price.quantize(Decimal("0.01"))), "lb"),
+            supplier=script.supplier,
+            lot=f"L{rng.randrange(1000, 9999)}",
+            packed_on=(started - timedelta(days=rng.randrange(8, 26))).date(),
+        ),
+        by.pk,
+        started,
+    )
+    outputs = load(test.pk).outputs
+    readings = cut(outputs, weight, rng, script.rough)
+    readings = readings[: max(int(len(readings) * script.part), 1)]
+    if script.captured_twice:
+        readings.append(readings[-2])
+    at = started + timedelta(minutes=6)
+    for reading in readings:
+        at += timedelta(seconds=rng.randrange(14, 70))
+        capture = Capture(
+            key=str(_key(rng)), output=str(outputs[reading.output].pk), value=str(reading.value),
+            unit=reading.unit, division=str(reading.division),
+        )  # fmt: skip
+        take_weight(test.pk, capture, by.pk, min(at, now))
+    if script.note:
+        add_note(test, str(_key(rng)), script.note, by.pk)
+    if script.part == 1.0:
+        _close(test, script, at + timedelta(minutes=2), people["bram"])
+
+
+def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> None:
+    rows = load(test.pk)
+    finish(test.pk, str(rows.revision), at)
+    if script.is_approved:
+        reason = (
+            "One tub was captured twice; seen on the tub sheet." if script.captured_twice else ""
+        )
+        approve(test.pk, reason, manager.pk, at + timedelta(minutes=20))
+
+
+def _working_hour(now: datetime, days_ago: int, rng: random.Random) -> datetime:
+    if days_ago == 0:
+        return now - timedelta(minutes=rng.randrange(20, 45))
+    day = now - timedelta(days=days_ago)
+    return day.replace(
+        hour=rng.randrange(11, 15), minute=rng.randrange(60), second=0, microsecond=0
+    )
+
+
+def _key(rng: random.Random) -> uuid.UUID:
+    return uuid.UUID(int=rng.getrandbits(128), version=4)

@@ -1,0 +1,69 @@
+"""`make demo`: the invented shop with its scale on this machine."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+
+HOST = "127.0.0.1"
+
+
+class Command(BaseCommand):
+    help = "Fill the demo shop, start the scale bridge and the web server; Ctrl-C ends both."
+
+    def handle(self, *args, **options):
+        port, scale_port = settings.PORT, settings.SCALE_PORT
+        for wanted, name in ((port, "PORT"), (scale_port, "SCALE_PORT")):
+            with socket.socket() as probe:
+                if probe.connect_ex((HOST, wanted)) == 0:
+                    raise CommandError(f"Port {wanted} is taken; set {name} to another, for "
+                                       f"example: make demo {name}={wanted + 10}")  # fmt: skip
+        Path(settings.DATABASES["default"]["NAME"]).parent.mkdir(parents=True, exist_ok=True)
+        call_command("demo_data", stdout=self.stdout)
+        self._collect_static()
+        pages = [f"http://{name}:{port}" for name in (HOST, "localhost")]
+        bridge = [sys.executable, "-m", "devices.bridge", "--port", str(scale_port)]
+        for page in pages:
+            bridge += ["--page", page]
+        web = [
+            sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "--bind", f"{HOST}:{port}",
+            "--workers", "2", "--threads", "4", "--worker-class", "gthread",
+            "--log-level", "warning", "--graceful-timeout", "2",
+        ]  # fmt: skip
+        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo"}
+        signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+        started = [
+            subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603
+            for command in (bridge, web)
+        ]
+        self.stdout.write(f"scale bridge: http://{HOST}:{scale_port}/panel")
+        self.stdout.write(f"ready: http://{HOST}:{port}/  (Ctrl-C ends it)")
+        self.stdout.flush()
+        try:
+            while all(process.poll() is None for process in started):
+                time.sleep(0.3)
+            self.stdout.write("One of the two stopped; ending the other.")
+        except KeyboardInterrupt:
+            self.stdout.write("ending")
+        finally:
+            for process in started:
+                process.terminate()
+            for process in started:
+                process.wait(timeout=10)
+
+    def _collect_static(self):
+        """Only when a file is newer than the last collection."""
+        stamp = Path(settings.STATIC_ROOT) / "staticfiles.json"
+        sources = [p for d in settings.STATICFILES_DIRS for p in Path(d).rglob("*") if p.is_file()]
+        newest = max(path.stat().st_mtime for path in sources)
+        if stamp.exists() and stamp.stat().st_mtime > newest:
+            return
+        self.stdout.write("static files: collecting and compressing")
+        call_command("collectstatic", verbosity=0, interactive=False, clear=True)

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class StaffConfig(AppConfig):
+    name = "rooms.staff"
+    label = "staff"
