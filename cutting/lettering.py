@@ -21,6 +21,8 @@ _WIDTHS: dict[str, float] = {
 _WIDEST_USUAL = 0.75
 ROW = 20.0
 GAP = 10.0
+SWATCH = 20.0
+"""Room for a swatch before an entry of the key."""
 MOST_ROWS = 3
 MOST_LEADERS = 9
 """More narrow segments than this go straight to numbers and a key."""
@@ -56,13 +58,26 @@ class Leader:
 
 
 @dataclass(frozen=True, slots=True)
+class Entry:
+    """One entry of a key: a swatch at `x`, then the text, on `line` of the key."""
+
+    index: int
+    x: float
+    line: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Lettering:
     """Either leaders or, when they do not fit, numbers with a key. Rows count outward."""
 
     leaders: tuple[Leader, ...]
-    key: tuple[tuple[str, ...], ...]
-    """Lines of the key, each a run of "number name value" entries."""
+    key: tuple[Entry, ...]
     rows: int
+
+    @property
+    def key_lines(self) -> int:
+        return 1 + max((entry.line for entry in self.key), default=-1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,8 +90,14 @@ class Room:
     most_rows: int = MOST_ROWS
 
 
-Wanted = tuple[int, float, str]
-"""A narrow segment: its index, its middle, its text."""
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """A narrow segment: its index on this rail, its middle, its text, its number in a key."""
+
+    index: int
+    at: float
+    text: str
+    number: int
 
 
 def letter(wanted: Sequence[Wanted], room: Room) -> Lettering:
@@ -113,8 +134,8 @@ def _staircase(wanted: Sequence[Wanted], split: int, room: Room) -> list[Leader]
     placed: list[Leader] = []
     order = [*range(split - 1, -1, -1), *range(split, len(wanted))]
     for i in order:
-        index, at, text = wanted[i]
-        text = shorten(text, room.size, room.width)
+        index, at = wanted[i].index, wanted[i].at
+        text = shorten(wanted[i].text, room.size, room.width)
         wide = text_width(text, room.size)
         x = at if i < split else at - wide
         hidden = any(x - 3 < post < x + wide + 3 for post in room.posts)
@@ -139,11 +160,10 @@ def _free(placed: Sequence[Leader], at: float, x: float, wide: float, row: int) 
     return True
 
 
-def _numbered(wanted: Sequence[tuple[int, float, str]], width: float, size: float) -> Lettering:
+def _numbered(wanted: Sequence[Wanted], width: float, size: float) -> Lettering:
     """A number above each narrow segment, spread so that none touch, and a key in lines."""
-    badge = size * 1.5
-    badge = min(badge, width / len(wanted))
-    xs = [at - badge / 2 for _, at, _ in wanted]
+    badge = min(size * 1.5, width / len(wanted))
+    xs = [one.at - badge / 2 for one in wanted]
     for i, x in enumerate(xs):  # push right, then push back from the right edge
         xs[i] = max(x, 0.0 if i == 0 else xs[i - 1] + badge)
     limit = width - badge
@@ -151,17 +171,29 @@ def _numbered(wanted: Sequence[tuple[int, float, str]], width: float, size: floa
         xs[i] = min(xs[i], limit)
         limit = xs[i] - badge
     leaders = tuple(
-        Leader(index, at, x, badge, 0, str(number))
-        for number, ((index, at, _), x) in enumerate(zip(wanted, xs, strict=True), start=1)
+        Leader(one.index, one.at, x, badge, 0, str(one.number))
+        for one, x in zip(wanted, xs, strict=True)
     )
-    lines: list[list[str]] = [[]]
-    room = width
-    for number, (_, _, text) in enumerate(wanted, start=1):
-        entry = shorten(f"{number} {text}", size, width)
-        need = text_width(entry, size) + GAP * 2
-        if lines[-1] and need > room:
+    return Lettering(leaders, _key(wanted, width, size), 1)
+
+
+def _key(wanted: Sequence[Wanted], width: float, size: float) -> tuple[Entry, ...]:
+    """The key's entries, wrapped into lines that end at the right edge."""
+    lines: list[list[tuple[Wanted, str, float]]] = [[]]
+    used = 0.0
+    for one in wanted:
+        text = shorten(f"{one.number} {one.text}", size, width - SWATCH)
+        need = SWATCH + text_width(text, size)
+        if lines[-1] and used + 2 * GAP + need > width:
             lines.append([])
-            room = width
-        lines[-1].append(entry)
-        room -= need
-    return Lettering(leaders, tuple(tuple(line) for line in lines), 1)
+            used = 0.0
+        used += need + (2 * GAP if lines[-1] else 0.0)
+        lines[-1].append((one, text, need))
+    entries = []
+    for number, line in enumerate(lines):
+        long = sum(need for _, _, need in line) + 2 * GAP * (len(line) - 1)
+        x = max(width - long, 0.0)
+        for one, text, need in line:
+            entries.append(Entry(one.index, x, number, text))
+            x += need + 2 * GAP
+    return tuple(entries)

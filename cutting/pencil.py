@@ -44,14 +44,19 @@ def money(value: Decimal) -> str:
     return f"−{text}" if round_half_up(value) < 0 else text
 
 
-def pounds(value: Decimal, places: int = 2) -> str:
-    """A weight as recorded, or rounded to `places` where it was worked out."""
-    exponent = value.as_tuple().exponent
-    if isinstance(exponent, int) and -4 <= exponent <= 0:
-        text = f"{abs(value):f}"
-    else:
-        text = f"{round_half_up(abs(value), places):f}"
-    return f"−{text}" if value < 0 else text
+def profit_shown(retail: Decimal, cost: Decimal) -> Decimal:
+    """Gross profit as printed beside retail and cost: the three foot to the cent."""
+    return round_half_up(retail) - round_half_up(cost)
+
+
+PLACES = {"lb": 2, "kg": 3, "oz": 2, "g": 0}
+"""Decimals of a worked-out weight; a recorded one is printed as it was recorded."""
+
+
+def pounds(value: Decimal, unit: str) -> str:
+    """A worked-out weight in `unit`: 2.43125 lb shows as 2.43, with a true minus sign."""
+    text = f"{round_half_up(abs(value), PLACES[unit]):f}"
+    return f"−{text}" if value < 0 and text.strip("0.") else text
 
 
 def percent(share: Decimal) -> str:
@@ -94,16 +99,19 @@ def _flat(sheet: Sheet) -> Working:
     if cost is None:
         return (cost_step(sheet),), "No output goes to the case yet."
     weights = [
-        pounds(line.weight)
+        pounds(line.weight, found.unit)
         for output, line in zip(sheet.test.outputs, found.outputs, strict=True)
         if output.goes_to_case and line.weight
     ]
     return (
         cost_step(sheet),
-        Step("saleable weight = all that goes to the case", _total(weights, found.saleable)),
+        Step(
+            "saleable weight = all that goes to the case",
+            _total(weights, found.saleable, found.unit),
+        ),
         Step(
             f"true cost = cost ÷ saleable {found.unit}",
-            f"{money(found.cost)} ÷ {pounds(found.saleable)} = {money(cost)}",
+            f"{money(found.cost)} ÷ {pounds(found.saleable, found.unit)} = {money(cost)}",
         ),
     ), ""
 
@@ -115,7 +123,9 @@ def _credit(sheet: Sheet) -> Working:
         bare = [o.name for o in sheet.test.outputs
                 if o.role in (Role.CREDIT, Role.SECONDARY) and o.credit is None]  # fmt: skip
         return (cost_step(sheet),), f"A credit value is needed for {_names(bare)}."
-    taken = [f"{pounds(r.weight)} × {money(r.value_per_unit)}" for r in rows if r.weight]
+    taken = [
+        f"{pounds(r.weight, found.unit)} × {money(r.value_per_unit)}" for r in rows if r.weight
+    ]
     steps = [
         cost_step(sheet),
         Step("credits = by-products at the value we would pay",
@@ -128,7 +138,7 @@ def _credit(sheet: Sheet) -> Working:
     price = money(sheet.test.piece.price.to(found.unit))
     steps.append(Step(
         f"cost per {found.unit} = net cost ÷ main weight",
-        f"{money(school.net_cost)} ÷ {pounds(found.main)} = {money(school.cost_per_unit)}",
+        f"{money(school.net_cost)} ÷ {pounds(found.main, found.unit)} = {money(school.cost_per_unit)}",
     ))  # fmt: skip
     if school.cost_per_portion is not None:
         count = sum(o.count or 0 for o in sheet.test.outputs if o.role is Role.MAIN)
@@ -182,7 +192,7 @@ def _replacement(sheet: Sheet) -> Working:
             return (cost_step(sheet),), "No output goes to the case yet."
         return (cost_step(sheet),), f"A ready-cut price is needed for {_names(bare)}."
     terms = [
-        f"{pounds(line.weight)} × {money(output.replacement.to(found.unit))}"
+        f"{pounds(line.weight, found.unit)} × {money(output.replacement.to(found.unit))}"
         for output, line in zip(sheet.test.outputs, found.outputs, strict=True)
         if output.goes_to_case and output.replacement and line.weight
     ]
@@ -215,43 +225,45 @@ def balance_pencil(sheet: Sheet) -> Pencil:
     )  # fmt: skip
     steps = []
     if balance.purge is not None and not _purge_weighed(sheet) and test.piece.opened_weight:
-        opened = pounds(test.piece.opened_weight.to(unit))
-        numbers = f"{pounds(found.paid)} − {opened} = {pounds(balance.purge)}"
+        opened = pounds(test.piece.opened_weight.to(unit), unit)
+        numbers = f"{pounds(found.paid, unit)} − {opened} = {pounds(balance.purge, unit)}"
         steps.append(Step("purge and short weight = paid for − opened", numbers))
-        numbers = f"{pounds(found.paid)} − {pounds(balance.purge)} − {pounds(weighed)}"
+        numbers = (
+            f"{pounds(found.paid, unit)} − {pounds(balance.purge, unit)} − {pounds(weighed, unit)}"
+        )
         words = "unaccounted = paid for − purge − all piles"
     else:
-        numbers = f"{pounds(found.paid)} − {pounds(weighed)}"
+        numbers = f"{pounds(found.paid, unit)} − {pounds(weighed, unit)}"
         words = "unaccounted = paid for − all piles"
-    steps.append(Step(words, f"{numbers} = {pounds(balance.unaccounted)} {unit}"))
+    steps.append(Step(words, f"{numbers} = {pounds(balance.unaccounted, unit)} {unit}"))
     allowance = SAWN_ALLOWANCE if test.sawn else KNIFE_ALLOWANCE
     scales = "rounding" if test.piece.opened_weight else "rounding and two scales"
-    steps.append(Step(f"{scales} explain up to", f"{pounds(balance.allowed_gain, 3)} {unit}"))
+    steps.append(Step(f"{scales} explain up to", f"{pounds(balance.allowed_gain, unit)} {unit}"))
     steps.append(Step(
         f"a loss of that and {'kerf and drying' if test.sawn else 'drying'},"
         f" {percent(allowance)} of the weight",
-        f"{pounds(balance.allowed_gain, 3)} + {pounds(allowance * found.paid, 3)}"
-        f" = {pounds(balance.allowed_loss, 3)} {unit}",
+        f"{pounds(balance.allowed_gain, unit)} + {pounds(allowance * found.paid, unit)}"
+        f" = {pounds(balance.allowed_loss, unit)} {unit}",
     ))  # fmt: skip
     return Pencil("The piece must come back to its weight.", tuple(steps))
 
 
 def balance_words(balance: Balance, unit: str) -> str:
     """The balance of a finished sheet in one sentence, with what to look for when it is out."""
-    off = pounds(abs(balance.unaccounted))
+    off = pounds(abs(balance.unaccounted), unit)
     if balance.in_balance:
-        if balance.unaccounted == 0:
+        if round_half_up(balance.unaccounted) == 0:
             return "In balance: nothing unaccounted."
         way = "short" if balance.unaccounted > 0 else "over"
         allowed = balance.allowed_loss if balance.unaccounted > 0 else balance.allowed_gain
-        return f"In balance: {off} {unit} {way}, {pounds(allowed, 2)} allowed."
+        return f"In balance: {off} {unit} {way}, {pounds(allowed, unit)} allowed."
     if balance.beyond > 0:
         return (
-            f"Out of balance: {off} {unit} missing, {pounds(balance.allowed_loss, 2)} allowed. "
+            f"Out of balance: {off} {unit} missing, {pounds(balance.allowed_loss, unit)} allowed. "
             "Look for a pile not weighed, or a tub taken off twice."
         )
     return (
-        f"Out of balance: {off} {unit} too much, {pounds(balance.allowed_gain, 2)} allowed. "
+        f"Out of balance: {off} {unit} too much, {pounds(balance.allowed_gain, unit)} allowed. "
         "Look for a tub not tared, or a weighing captured twice."
     )
 
@@ -261,9 +273,9 @@ def block_words(left: Decimal, balance: Balance, unit: str) -> str:
     if balance.in_balance:
         return balance_words(balance, unit)
     if left > 0:
-        return f"{pounds(left)} {unit} still on the block."
+        return f"{pounds(left, unit)} {unit} still on the block."
     return (
-        f"{pounds(abs(left))} {unit} more came off than went on. "
+        f"{pounds(abs(left), unit)} {unit} more came off than went on. "
         "Look for a tub not tared, or a weighing captured twice."
     )
 
@@ -272,8 +284,8 @@ def _purge_weighed(sheet: Sheet) -> bool:
     return any(o.role is Role.PURGE and o.weighings for o in sheet.test.outputs)
 
 
-def _total(terms: list[str], total: Decimal) -> str:
-    return terms[0] if len(terms) == 1 else f"{' + '.join(terms)} = {pounds(total)}"
+def _total(terms: list[str], total: Decimal, unit: str) -> str:
+    return terms[0] if len(terms) == 1 else f"{' + '.join(terms)} = {pounds(total, unit)}"
 
 
 def _names(names: list[str]) -> str:

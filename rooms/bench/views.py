@@ -193,12 +193,12 @@ def _capture(request) -> Capture:
 
 
 def _block(request, rows: TestRows, pile: str):
-    return render(request, "bench/_block.html", {"block": block(rows, pile)})
+    return render(request, "bench/_block.html", {"bench": block(rows, pile)})
 
 
 def _bench(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
     context = {
-        "block": block(rows, pile),
+        "bench": block(rows, pile),
         "test": rows.test,
         "notes": rows.test.notes.select_related("by"),
         "kinds": Pile.choices,

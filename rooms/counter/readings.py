@@ -8,7 +8,7 @@ from django.conf import settings
 from cutting.costing import School, unit_costs
 from cutting.cutting_test import CuttingTest as CoreTest
 from cutting.errors import BadValue
-from cutting.pencil import percent
+from cutting.pencil import percent, profit_shown
 from cutting.pricing import (
     Policy,
     Proposal,
@@ -19,10 +19,11 @@ from cutting.pricing import (
     whole_piece,
 )
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, parse_decimal
+from cutting.rails import TwoRails
 from cutting.sheet import Sheet, compute
 from rooms.bench.models import Output
 from rooms.bench.readings.looks import looks
-from rooms.bench.readings.sheet import SCHOOL_NAMES, weighed
+from rooms.bench.readings.sheet import SCHOOL_NAMES, both_rails, weighed
 from rooms.bench.rows import TestRows, to_core
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.rules import endings
@@ -81,6 +82,11 @@ class PriceView:
     whole: Whole | None
     before: Whole | None
     missing: str
+    rails: tuple[TwoRails, ...]
+
+    @property
+    def gp_shown(self) -> Decimal | None:
+        return profit_shown(self.whole.retail, self.sheet.figures.cost) if self.whole else None
 
     @property
     def has_faults(self) -> bool:
@@ -132,7 +138,19 @@ def price_view(rows: TestRows, wish: Wish) -> PriceView:
         whole=_whole(sheet, table, lambda row: row.price),
         before=_whole(sheet, table, lambda row: row.last),
         missing=_missing(school, table),
+        rails=both_rails(rows, compute(_at_prices(basis, kept, table))),
     )
+
+
+def _at_prices(test: CoreTest, kept: list[Output], table: list[PriceRow]) -> CoreTest:
+    """The test with the proposed prices on it, for the rails."""
+    prices = {row.id: row for row in table}
+    outputs = []
+    for output, core in zip(kept, test.outputs, strict=True):
+        row = prices.get(output.pk)
+        price = UnitPrice(row.price, Unit(row.per)) if row and row.price is not None else None
+        outputs.append(replace(core, retail=price))
+    return replace(test, outputs=tuple(outputs))
 
 
 @dataclass(frozen=True)
@@ -160,8 +178,9 @@ def _row(known: _Known, look: str, wish: Wish, target: Decimal | None, last: dic
     cost = None if known.cost is None else UnitPrice(known.cost, known.unit).to(per)
     typed_target = wish.targets.get(output.pk, "").strip()
     usual = product.target_margin if product else None
-    is_locked = output.pk in wish.locked
     typed = wish.prices.get(output.pk, "").strip()
+    was_typed = bool(typed) and typed != wish.shown.get(output.pk, typed)
+    is_locked = output.pk in wish.locked or was_typed
     proposal, fault = None, ""
     try:
         if is_locked and typed:
@@ -183,7 +202,8 @@ def _row(known: _Known, look: str, wish: Wish, target: Decimal | None, last: dic
         id=output.pk, name=output.name, look=look, product=product, per=per.value,
         weight=Weight(known.weight, known.unit).to(per), cost=cost, target=typed_target,
         usual_target=_as_percent(usual) if usual is not None else "", is_locked=is_locked,
-        typed=typed, proposal=proposal, last=last.get(product.pk) if product else output.retail,
+        typed=typed if is_locked else "", proposal=proposal,
+        last=last.get(product.pk) if product else output.retail,
         sticker=sticker, tray=str(tray) if tray else "", fault=fault,
     )  # fmt: skip
 

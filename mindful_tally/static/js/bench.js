@@ -30,7 +30,7 @@
     for (const strip of document.querySelectorAll(".strip")) strip.toggleAttribute("hidden", strip.dataset.strip !== pile?.value);
     const why = whyNot();
     take.disabled = why !== "" || !pile;
-    take.title = why;
+    show("why", why);
   }
 
   function takeWeight() {
@@ -95,6 +95,10 @@
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
     const at = event.target;
+    if (at === count && event.key === "Enter") {
+      event.preventDefault();
+      return takeWeight();
+    }
     if (at.matches("input:not([type=radio]), select, textarea")) return;
     if (event.key === "Enter" && at.closest("a, button, summary") && at !== take) return;
     const pile = document.querySelector(`.pile[data-key="${CSS.escape(event.key)}"] input`);

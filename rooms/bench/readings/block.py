@@ -16,7 +16,7 @@ from rooms.bench.readings.looks import looks
 from rooms.bench.rows import TestRows, target, to_core
 
 KEYS = "1234567890"
-LAST_SHOWN = 4
+LAST_SHOWN = 3
 BENCH_PHONE = rails.Frame(width=350.0, size=14.0, bar=48.0)
 
 
@@ -126,18 +126,18 @@ def _rails(rows: TestRows, found: Figures, left: Decimal) -> tuple:
     look = looks(rows.outputs)
     unit = found.unit.value
     parts = [
-        rails.Part(output.name, line.weight, pounds(line.weight), look[output.pk])
+        rails.Part(output.name, line.weight, pounds(line.weight, unit), look[output.pk])
         for output, line in zip(rows.outputs, found.outputs, strict=True)
         if line.weight
     ]
     purge = found.balance.purge
     weighed_purge = any(o.pile == "purge" and rows.of(o) for o in rows.outputs)
     if purge is not None and purge > 0 and not weighed_purge:
-        parts.append(rails.Part("purge and short weight", purge, pounds(purge), "purge"))
+        parts.append(rails.Part("purge and short weight", purge, pounds(purge, unit), "purge"))
     if left > 0:
         name = "still on the block" if rows.test.is_open else "unaccounted"
-        parts.append(rails.Part(name, left, f"{pounds(left)} {unit}", "block"))
-    end = f"{pounds(found.paid)} {unit} paid for"
+        parts.append(rails.Part(name, left, f"{pounds(left, unit)} {unit}", "block"))
+    end = f"{pounds(found.paid, unit)} {unit} paid for"
     return tuple(
         rails.pound_rail(parts, found.paid, end, frame) for frame in (rails.BENCH, BENCH_PHONE)
     )

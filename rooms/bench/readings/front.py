@@ -60,7 +60,7 @@ def _line(rows: TestRows) -> Line:
         left = still_on_block(sheet.test)
         segments = [part for part in segments if part.look != "unaccounted"]
         if left > 0:
-            segments.append(rails.Part("on the block", left, pounds(left), "block"))
+            segments.append(rails.Part("on the block", left, pounds(left, unit), "block"))
         words = block_words(left, found.balance, unit)
     else:
         words = balance_words(found.balance, unit)

@@ -1,6 +1,6 @@
 """The finished test on one page."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from cutting import pencil, rails
@@ -87,36 +87,66 @@ class SheetView:
     words: str
     balance: pencil.Pencil
 
+    @property
+    def gp_shown(self) -> Decimal | None:
+        margin = self.sheet.margin
+        return pencil.profit_shown(margin.retail, self.sheet.figures.cost) if margin else None
+
+
+@dataclass(frozen=True)
+class Columns:
+    """The printed columns, footed once, so that rail and table show the same figures."""
+
+    weights: Footed
+    """The outputs, then the rest, adding up to the weight paid for."""
+    shares: Footed
+    """Percent of the weight paid for: the outputs, then the rest."""
+    sales: Footed | None
+    """Money of the outputs at their prices; None when nothing has a price."""
+
+
+def columns(sheet: Sheet) -> Columns:
+    found = sheet.figures
+    sizes = [line.weight for line in found.outputs] + [size for _, size, _ in _rest(sheet)]
+    weights = foot(sizes, pencil.PLACES[found.unit], found.paid)
+    shares = foot([size / found.paid * HUNDRED for size in sizes], 1, HUNDRED)
+    sales = [
+        o.retail.to(found.unit) * line.weight if o.retail and o.goes_to_case else None
+        for o, line in zip(sheet.test.outputs, found.outputs, strict=True)
+    ]
+    return Columns(weights, shares, _footed(sales, None))
+
 
 def parts(rows: TestRows, sheet: Sheet) -> list[rails.Part]:
-    """The rail's segments: weighed piles, purge when it is only known, unaccounted."""
-    look = looks(rows.outputs)
-    kept = weighed(rows)
-    found = sheet.figures
+    """The rail's segments: weighed piles, purge when it is only known, unaccounted.
+
+    Money only when every cut that goes to the case has a price.
+    """
+    look, found, printed = looks(rows.outputs), sheet.figures, columns(sheet)
     unit = found.unit
     result = []
-    for output, core, line in zip(kept, sheet.test.outputs, found.outputs, strict=True):
-        money = None
+    for i, (output, core, line) in enumerate(
+        zip(weighed(rows), sheet.test.outputs, found.outputs, strict=True)
+    ):
+        part = _part(output.name, line.weight, i, printed, look[output.pk])
         price = core.retail.to(unit) if core.retail else None
-        if sheet.margin is not None and core.goes_to_case and price is not None:
-            money = price * line.weight
-        result.append(
-            rails.Part(
-                output.name,
-                line.weight,
-                f"{pencil.pounds(line.weight)} · {pencil.percent(line.share)}",
-                look[output.pk],
-                money,
-                pencil.money(money) if money is not None else "",
-                f"{pencil.money(price)} / {unit}" if price is not None else "",
+        if sheet.margin is not None and core.goes_to_case and price is not None and printed.sales:
+            part = replace(
+                part,
+                money=price * line.weight,
+                money_text=pencil.money(printed.sales.parts[i]),
+                money_note=f"{pencil.money(price)} / {unit}",
             )
-        )
-    for name, size, mark in _rest(sheet):
-        share = size / found.paid
-        if size > 0:
-            text = f"{pencil.pounds(size)} · {pencil.percent(share)}"
-            result.append(rails.Part(name, size, text, mark))
-    return result
+        result.append(part)
+    rest = enumerate(_rest(sheet), start=len(result))
+    return result + [
+        _part(name, size, i, printed, mark) for i, (name, size, mark) in rest if size > 0
+    ]
+
+
+def _part(name: str, size: Decimal, i: int, printed: Columns, look: str) -> rails.Part:
+    weight, share = f"{printed.weights.parts[i]}", printed.shares.parts[i]
+    return rails.Part(name, size, f"{weight} · {pencil.signed(share)} %", look, short=weight)
 
 
 def _rest(sheet: Sheet) -> list[tuple[str, Decimal, str]]:
@@ -137,10 +167,8 @@ def weighed(rows: TestRows) -> list[Output]:
 
 def sheet_view(rows: TestRows, school: School) -> SheetView:
     sheet = compute(to_core(rows, weighed_only=True))
-    table, shares, costs, sales = _table(rows, sheet, school)
-    segments = parts(rows, sheet)
-    words = _profit_words(sheet)
-    moved = _moved(table, shares, costs, sales)
+    table, printed, costs = _table(rows, sheet, school)
+    moved = _moved(table, printed.weights, printed.shares, costs, printed.sales)
     return SheetView(
         rows=rows,
         sheet=sheet,
@@ -148,19 +176,25 @@ def sheet_view(rows: TestRows, school: School) -> SheetView:
         school=school,
         school_name=SCHOOL_NAMES[school],
         table=table,
-        share_total=shares.total,
+        share_total=printed.shares.total,
         cost_total=costs.total if costs else None,
-        sales_total=sales.total if sales else None,
+        sales_total=printed.sales.total if printed.sales else None,
         moved=moved,
         portions=_portions(rows, sheet),
         schools=[_school(sheet, each, school) for each in School],
-        rails=tuple(
-            rails.two_rails(segments, sheet.figures.paid, sheet.figures.cost, words, frame)
-            for frame in (rails.WIDE, rails.NARROW)
-        ),
+        rails=both_rails(rows, sheet),
         no_dollars=_no_dollars(sheet),
         words=pencil.balance_words(sheet.figures.balance, sheet.figures.unit.value),
         balance=pencil.balance_pencil(sheet),
+    )
+
+
+def both_rails(rows: TestRows, sheet: Sheet) -> tuple[rails.TwoRails, ...]:
+    """Pounds over dollars, for a wide page and for a phone."""
+    segments, words, found = parts(rows, sheet), _profit_words(sheet), sheet.figures
+    return tuple(
+        rails.two_rails(segments, found.paid, found.cost, words, frame)
+        for frame in (rails.WIDE, rails.NARROW)
     )
 
 
@@ -168,7 +202,8 @@ def _profit_words(sheet: Sheet) -> tuple[str, str]:
     cost = f"cost {pencil.money(sheet.figures.cost)}"
     if sheet.margin is None:
         return cost, ""
-    gp, of_sales = sheet.margin.gp, pencil.percent(sheet.margin.gp_percent / HUNDRED)
+    gp = pencil.profit_shown(sheet.margin.retail, sheet.figures.cost)
+    of_sales = pencil.percent(sheet.margin.gp_percent / HUNDRED)
     if gp < 0:
         return cost, f"loss {pencil.money(-gp)} = {of_sales} of sales"
     return cost, f"gross profit {pencil.money(gp)} = {of_sales}"
@@ -188,17 +223,12 @@ def _table(rows: TestRows, sheet: Sheet, school: School):
     found, look = sheet.figures, looks(rows.outputs)
     per_unit = unit_costs(sheet.test, found, sheet.costing, school)
     rest = _rest(sheet)
-    sizes = [line.weight for line in found.outputs] + [size for _, size, _ in rest]
-    shares = foot([size / found.paid * HUNDRED for size in sizes], 1, HUNDRED)
+    printed = columns(sheet)
+    weights, shares, sales = printed.weights, printed.shares, printed.sales
     costs = _footed(
         [None if c is None else c * line.weight
          for c, line in zip(per_unit, found.outputs, strict=True)],
         found.cost if school is not School.REPLACEMENT else None,
-    )  # fmt: skip
-    sales = _footed(
-        [o.retail.to(found.unit) * line.weight if o.retail and o.goes_to_case else None
-         for o, line in zip(sheet.test.outputs, found.outputs, strict=True)],
-        None,
     )  # fmt: skip
     table = []
     for i, (output, core, line) in enumerate(
@@ -208,16 +238,16 @@ def _table(rows: TestRows, sheet: Sheet, school: School):
         cost = per_unit[i]
         table.append(
             Row(
-                output.name, look[output.pk], line, line.weight, shares.parts[i],
+                output.name, look[output.pk], line, weights.parts[i], shares.parts[i],
                 mean=_mean(output, line, found.unit), cost_per_unit=cost,
                 cost=costs.parts[i] if costs and cost is not None else None, price=price,
                 sales=sales.parts[i] if sales and price is not None else None,
                 margin=(price - cost) / price if price and cost is not None else None,
             )
         )  # fmt: skip
-    for i, (name, size, mark) in enumerate(rest, start=len(found.outputs)):
-        table.append(Row(name, mark, None, size, shares.parts[i]))
-    return table, shares, costs, sales
+    for i, (name, _, mark) in enumerate(rest, start=len(found.outputs)):
+        table.append(Row(name, mark, None, weights.parts[i], shares.parts[i]))
+    return table, printed, costs
 
 
 def _footed(amounts: list[Decimal | None], total: Decimal | None) -> Footed | None:

@@ -18,9 +18,9 @@ def money(value):
 
 
 @register.filter
-def weight(value):
-    """As recorded, or to two decimals when worked out."""
-    return "" if value is None else pencil.pounds(value)
+def weight(value, unit):
+    """A worked-out weight in its unit: 2.43."""
+    return "" if value is None else pencil.pounds(value, unit)
 
 
 @register.filter

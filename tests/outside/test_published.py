@@ -1,0 +1,87 @@
+"""Held against something nobody here made. Each check names its source."""
+
+from decimal import Decimal
+from fractions import Fraction
+
+import pint
+import pytest
+
+from cutting.costing import School, unit_costs
+from cutting.pricing import exact_price, margin_as_markup, markup_as_margin
+from cutting.quantities import Unit, class_iii_tolerance_divisions, convert
+from cutting.sheet import compute
+from tests.cutting.build import cutting_test, output, piece
+
+D = Decimal
+
+
+@pytest.mark.parametrize(
+    ("unit", "grams"),
+    [(Unit.LB, "453.59237"), (Unit.OZ, "28.349523125"), (Unit.KG, "1000"), (Unit.G, "1")],
+)
+def test_the_pound_and_the_ounce_are_exact(unit, grams):
+    """NIST SP 811 and Handbook 44, Appendix C: 1 lb = 0.45359237 kg exactly; 1 oz = 1/16 lb."""
+    assert unit.grams == D(grams)
+
+
+@pytest.mark.parametrize("source", ["g", "kg", "oz", "lb"])
+@pytest.mark.parametrize("target", ["g", "kg", "oz", "lb"])
+def test_conversions_agree_with_pint(source, target):
+    """Reference library: pint, in exact fractions."""
+    registry = pint.UnitRegistry(non_int_type=Fraction)
+    reference = registry.Quantity(Fraction("6.17"), source).to(target).magnitude
+    ours = Fraction(convert(D("6.17"), Unit(source), Unit(target)))
+    assert abs(ours - reference) <= abs(reference) * Fraction(1, 10**30)
+
+
+def test_joint_cost_shared_by_sales_value():
+    """Horngren, Cost Accounting, joint costs: 400,000 over 25,000 units at 8 and 75,000 at 4 is
+    160,000 and 240,000; by physical measure 100,000 and 300,000. Value from memory.
+    """
+    test = cutting_test(
+        output("cream", "main", "25000 lb", retail="8"),
+        output("skim", "main", "75000 lb", retail="4"),
+        of=piece("100000 lb", "4"),
+    )
+    sheet = compute(test)
+    assert [row.cost for row in sheet.costing.sales_value.outputs] == [D(160000), D(240000)]
+    flat = unit_costs(test, sheet.figures, sheet.costing, School.FLAT)
+    weights = [line.weight for line in sheet.figures.outputs]
+    assert [c * w for c, w in zip(flat, weights, strict=True)] == [D(100000), D(300000)]
+
+
+@pytest.mark.parametrize(("of_sales", "of_cost"), [("1/2", "1"), ("1/3", "1/2"), ("1/4", "1/3")])
+def test_margin_and_markup_equivalents(of_sales, of_cost):
+    """Arithmetic of any retail handbook: 50 % of sales is 100 % of cost, and so on."""
+
+    def number(text):
+        top, _, bottom = text.partition("/")
+        return D(top) / D(bottom or 1)
+
+    assert abs(margin_as_markup(number(of_sales)) - number(of_cost)) < D("1e-25")
+    assert abs(markup_as_margin(number(of_cost)) - number(of_sales)) < D("1e-25")
+    assert abs(exact_price(D(6), number(of_sales)) - 6 * (1 + number(of_cost))) < D("1e-24")
+
+
+@pytest.mark.parametrize(
+    ("divisions", "off"),
+    [(1, 1), (500, 1), (501, 2), (2000, 2), (2001, 3), (4000, 3), (4001, 5), (10000, 5)],
+)
+def test_class_iii_maintenance_tolerance(divisions, off):
+    """NIST Handbook 44, section 2.20, Table 6."""
+    assert class_iii_tolerance_divisions(divisions) == off
+
+
+def test_a_credit_test_as_worked_in_the_trade():
+    """Common practice, no published source: the tenderloin example, to the printed cent."""
+    test = cutting_test(
+        output("trim", "credit", "2.21 lb", credit="0.99"),
+        output("tails", "credit", "1.36 lb", credit="4.95"),
+        output("portions", "main", "2.61 lb", count=6),
+        of=piece("6.17 lb", "7.49"),
+    )
+    credit = compute(test).costing.credit
+    assert [round(x, 2) for x in (credit.net_cost, credit.cost_per_unit)] == [
+        D("37.29"),
+        D("14.29"),
+    ]
