@@ -135,10 +135,10 @@ def _credit(sheet: Sheet) -> Working:
     ]  # fmt: skip
     if school.cost_per_unit is None or school.factor_per_unit is None:
         return tuple(steps), "No main product was weighed, so nothing carries the net cost."
-    price = money(sheet.test.piece.price.to(found.unit))
+    unit, price = found.unit, money(sheet.test.piece.price.to(found.unit))
     steps.append(Step(
-        f"cost per {found.unit} = net cost ÷ main weight",
-        f"{money(school.net_cost)} ÷ {pounds(found.main, found.unit)} = {money(school.cost_per_unit)}",
+        f"cost per {unit} = net cost ÷ main weight",
+        f"{money(school.net_cost)} ÷ {pounds(found.main, unit)} = {money(school.cost_per_unit)}",
     ))  # fmt: skip
     if school.cost_per_portion is not None:
         count = sum(o.count or 0 for o in sheet.test.outputs if o.role is Role.MAIN)

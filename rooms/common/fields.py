@@ -34,4 +34,7 @@ class PlainDecimalField(models.Field):
     def get_prep_value(self, value):
         if value is None:
             return None
-        return f"{self.to_python(value):f}"
+        text = f"{self.to_python(value):f}"
+        if len(text) > LONGEST_DECIMAL:
+            raise ValueError(f"{self.name}: {text} has more than 28 digits; round it first")
+        return text

@@ -2,6 +2,7 @@
 
 from django.db import transaction
 
+from cutting.quantities import round_half_up
 from rooms.bench.models import Output
 from rooms.bench.rows import TestRows
 from rooms.common.errors import BadInput, Refused
@@ -31,7 +32,7 @@ def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
                 "saved. Look at the new proposals, then save."
             )
         set_prices(
-            [NewPrice(row.product, row.price, row.cost) for row in ready],
+            [NewPrice(row.product, row.price, round_half_up(row.cost, 4)) for row in ready],
             Origin(by_id, rows.test.pk, rows.test.number, view.school.value),
         )
         outputs = {output.pk: output for output in rows.outputs}

@@ -5,6 +5,7 @@ from hypothesis import given, settings
 
 from cutting.costing import School, true_cost, unit_costs, with_fixed_prices
 from cutting.errors import BadValue, NothingSaleable
+from cutting.quantities import working
 from cutting.sheet import compute
 from tests.cutting.build import cutting_test, output, piece, price, tenderloin
 from tests.cutting.test_cutting_test import any_test

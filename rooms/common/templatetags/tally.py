@@ -9,53 +9,54 @@ from cutting import pencil
 from cutting.quantities import round_half_up
 
 register = template.Library()
+MISSING = (None, "")
 
 
 @register.filter
 def money(value):
     """14.288 → 14.29; nothing for a missing value."""
-    return "" if value is None else pencil.money(value)
+    return "" if value in MISSING else pencil.money(value)
 
 
 @register.filter
 def weight(value, unit):
     """A worked-out weight in its unit: 2.43."""
-    return "" if value is None else pencil.pounds(value, unit)
+    return "" if value in MISSING else pencil.pounds(value, unit)
 
 
 @register.filter
 def percent(share):
     """0.423 → 42.3 %"""
-    return "" if share is None else pencil.percent(share)
+    return "" if share in MISSING else pencil.percent(share)
 
 
 @register.filter
 def percent_figure(share):
     """0.423 → 42.3, for columns with the sign in the header."""
-    return "" if share is None else pencil.percent(share).removesuffix(" %")
+    return "" if share in MISSING else pencil.percent(share).removesuffix(" %")
 
 
 @register.filter
 def of_hundred(value):
     """42.31 → 42.3 %, for figures that already are of 100."""
-    return "" if value is None else pencil.percent(value / Decimal(100))
+    return "" if value in MISSING else pencil.percent(value / Decimal(100))
 
 
 @register.filter
 def factor(value):
-    return "" if value is None else pencil.factor(value)
+    return "" if value in MISSING else pencil.factor(value)
 
 
 @register.filter
 def ounces(value):
     """To one decimal: portions."""
-    return "" if value is None else f"{round_half_up(value, 1)}"
+    return "" if value in MISSING else f"{round_half_up(value, 1)}"
 
 
 @register.filter
 def plain(value):
     """A decimal for an input field or an attribute: no separators."""
-    return "" if value is None else f"{value:f}"
+    return "" if value in MISSING else f"{value:f}"
 
 
 @register.simple_tag
@@ -67,7 +68,7 @@ def new_key():
 @register.filter
 def signed(value):
     """A figure that is already rounded, with a true minus sign."""
-    return "" if value is None else pencil.signed(value)
+    return "" if value in MISSING else pencil.signed(value)
 
 
 @register.filter
@@ -78,6 +79,6 @@ def of_hundred_figure(value):
 @register.filter
 def portion(value, unit):
     """A portion's figure with its unit: ounces to two decimals, grams whole."""
-    if value is None:
+    if value in MISSING:
         return ""
     return f"{round_half_up(value, 0 if unit == 'g' else 2)} {unit}"
