@@ -40,7 +40,7 @@ check: $(VENV)/dev.done
 
 test: $(VENV)/dev.done chromium check
 	@echo "test: core, rooms, journeys in the browser"
-	@$(BIN)/pytest -n 2 --dist loadfile -q
+	@$(BIN)/pytest -n 2 --dist worksteal -q
 
 bench: $(VENV)/dev.done chromium
 	@DJANGO_SETTINGS_MODULE=mindful_tally.settings.test $(BIN)/python tools/bench.py

@@ -1,5 +1,7 @@
 """For `make test`."""
 
+import os
+
 from mindful_tally.settings.base import *  # noqa: F403
 from mindful_tally.settings.base import DATABASES, INSTALLED_APPS, SHOP, VAR
 
@@ -8,6 +10,7 @@ SECRET_KEY = "test-only"  # noqa: S105
 ALLOWED_HOSTS = ["testserver", "127.0.0.1", "localhost"]
 INSTALLED_APPS = [*INSTALLED_APPS, "rooms.demo"]
 # A file, not memory: the live server's threads and the write-ahead log behave as in the shop.
+DATABASES["default"]["NAME"] = os.environ.get("TALLY_DB", VAR / "scratch.sqlite3")
 DATABASES["default"]["TEST"] = {"NAME": VAR / "test.sqlite3"}
 DATABASES["default"]["CONN_MAX_AGE"] = 0
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
@@ -18,5 +21,5 @@ STORAGES = {
 WHITENOISE_AUTOREFRESH = True
 WHITENOISE_USE_FINDERS = True
 SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}
-SCALE_URL = "http://127.0.0.1:9"
+SCALE_URL = os.environ.get("SCALE_URL", "http://127.0.0.1:9")
 SCALE_IS_SIMULATED = True

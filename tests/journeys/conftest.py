@@ -1,0 +1,123 @@
+"""A real browser, a real scale bridge. Shared by all journeys of a worker."""
+
+import json
+import socket
+import subprocess
+import sys
+import urllib.request
+from contextlib import contextmanager
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect, sync_playwright
+
+ROOT = Path(__file__).parents[2]
+POUND = 453.59237
+ARGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+expect.set_options(timeout=15_000)
+
+
+def free_port():
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as playwright:
+        launched = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        yield launched
+        launched.close()
+
+
+class Hand:
+    """The hand that loads the simulated scale."""
+
+    def __init__(self, url):
+        self.url = url
+
+    def say(self, **what):
+        request = urllib.request.Request(f"{self.url}/hand", json.dumps(what).encode())
+        urllib.request.urlopen(request, timeout=5)
+
+    def put(self, pounds):
+        self.say(put=pounds * POUND)
+
+    def clear(self):
+        self.say(take_off=True)
+
+
+@contextmanager
+def running(command, url, **more):
+    """A process of our own until the end of the block; waits until it answers."""
+    process = subprocess.Popen(command, cwd=ROOT, **more)
+    try:
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(url, timeout=1).close()
+                break
+            except OSError:
+                if process.poll() is not None:
+                    raise RuntimeError(f"{command} ended") from None
+                try:
+                    process.wait(0.1)
+                except subprocess.TimeoutExpired:
+                    continue
+        yield process
+    finally:
+        process.kill()
+        process.wait()
+
+
+@contextmanager
+def scale_bridge(*pages):
+    port = free_port()
+    command = [sys.executable, "-m", "devices.bridge", "--port", str(port)]
+    for page in pages:
+        command += ["--page", page]
+    with running(command, f"http://127.0.0.1:{port}/panel"):
+        yield Hand(f"http://127.0.0.1:{port}")
+
+
+@pytest.fixture
+def hand(live_server, settings):
+    """A fresh scale that the pages of the live server listen to."""
+    with scale_bridge(live_server.url) as scale:
+        settings.SCALE_URL = scale.url
+        yield scale
+
+
+@pytest.fixture
+def page(browser, live_server):
+    """A wall tablet: 1280 by 800. Scripts that fail fail the journey."""
+    with tablet(browser, live_server.url) as opened:
+        yield opened
+
+
+@contextmanager
+def tablet(browser, url, width=1280, height=800, **more):
+    context = browser.new_context(base_url=url, viewport={"width": width, "height": height}, **more)
+    opened = context.new_page()
+    faults = []
+    opened.on("pageerror", lambda error: faults.append(str(error)))
+    yield opened
+    context.close()
+    assert faults == []
+
+
+def weigh(page, hand, pounds, key=None):
+    """Put a load on, wait until it may be taken, take it by key or by touch."""
+    hand.clear()
+    expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
+    hand.put(pounds)
+    take = page.locator("#take-weight")
+    expect(take).to_be_enabled()
+    if key:
+        page.keyboard.press(key)
+    else:
+        take.click()
+    expect(page.locator("#said")).to_contain_text("recorded")

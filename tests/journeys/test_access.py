@@ -1,0 +1,39 @@
+"""No serious fault for people with other eyes or hands: axe on every page, in both themes."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from django.urls import reverse
+
+from rooms.bench.actions.take_weight import take_weight
+from tests.conftest import capture
+from tests.journeys.conftest import tablet
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def faults(page):
+    found = Axe().run(page).response["violations"]
+    return [
+        (fault["id"], node["target"], node.get("failureSummary", "")[:200])
+        for fault in found
+        if fault["impact"] in ("serious", "critical")
+        for node in fault["nodes"]
+    ]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_every_page_in_both_themes(browser, live_server, weighed, opened, theme):
+    done, out, running = weighed(), weighed(piles=("3.00",)), opened()
+    take_weight(running.test.pk, capture(running.outputs[0], "7.1", "oz", division="0.1"), None)
+    pages = ["/", "/who/", "/nowhere/", reverse("bench:open", args=["lamb-leg"]),
+             reverse("bench:test", args=[running.test.pk]), reverse("counter:prices")]  # fmt: skip
+    for rows in (done, out):
+        pages += [reverse("bench:sheet", args=[rows.test.pk]),
+                  reverse("counter:set_from_test", args=[rows.test.pk])]  # fmt: skip
+    with tablet(browser, live_server.url, color_scheme="light") as page:
+        page.context.add_cookies([{"name": "theme", "value": theme, "url": live_server.url}])
+        for path in pages:
+            page.goto(path)
+            for summary in page.locator("summary").all():
+                summary.click()
+            assert faults(page) == [], path

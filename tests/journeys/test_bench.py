@@ -1,0 +1,203 @@
+"""A whole test at the block: by touch, by keyboard, on a phone, with the line cut."""
+
+import os
+import re
+import subprocess
+import sys
+
+import pytest
+from playwright.sync_api import expect
+
+from rooms.bench.models import CuttingTest, Weighing
+from tests.journeys.conftest import ROOT, free_port, running, scale_bridge, tablet, weigh
+
+pytestmark = pytest.mark.django_db(transaction=True)
+PILES = (("1", 3.45), ("2", 0.80), ("3", 0.93), ("4", 0.68), ("5", 0.22), ("6", 0.07))
+
+
+def open_tenderloin(page, touch=True):
+    page.goto("/")
+    if touch:
+        page.click("text=Who is at the block?")
+        page.click("text=Ines")
+    page.click("text=Tenderloin, side muscle on, defatted")
+    page.fill("[name=weight]", "6.17")
+    page.fill("[name=price]", "7.49")
+    page.fill("[name=supplier]", "Skerry Point Packing")
+    page.click("text=Open the piece")
+    expect(page.locator("#rail")).to_contain_text("6.17 lb still on the block")
+
+
+def test_from_the_open_bag_to_a_priced_tray_by_touch(page, hand, shop):
+    open_tenderloin(page)
+    for name, pounds in zip(("Centre filet", "Tips", "Lean trim", "Hard fat", "Silver skin",
+                             "Purge"), (p for _, p in PILES), strict=True):  # fmt: skip
+        page.click(f".pile:has-text('{name}')")
+        if name == "Centre filet":
+            for _ in range(7):
+                page.click("[data-step='1']")
+        weigh(page, hand, pounds)
+    expect(page.locator(".pile").first).to_contain_text("8 · 55.9 %")
+    expect(page.locator(".balance")).to_contain_text("In balance")
+
+    page.click("#take-back")
+    expect(page.locator(".balance")).to_contain_text("0.09 lb still on the block")
+    hand.clear()
+    page.click(".pile:has-text('Purge')")
+    weigh(page, hand, 0.07)
+
+    page.fill("#note-text", "film loose at one end")
+    page.click(".notes button")
+    expect(page.locator(".notes")).to_contain_text("film loose at one end")
+    page.click("text=Finish, show the sheet")
+
+    expect(page.locator("h1")).to_contain_text("Tenderloin")
+    page.locator(".school:has-text('By-product credit') summary").click()
+    expect(page.locator(".school:has-text('By-product credit')")).to_contain_text("net cost")
+    page.click("text=Approve the sheet")
+    expect(page.locator("aside")).to_contain_text("Approved")
+
+    page.click("text=Set prices")
+    row = page.locator("tr:has-text('Centre filet')")
+    row.locator("[name^=price-]").fill("24.49")
+    row.locator("[name^=price-]").blur()
+    expect(row.locator("[name^=lock-]")).to_be_checked()
+    expect(row.locator(".price")).to_contain_text("24.49")
+    page.fill("#target", "38")
+    page.locator("#target").blur()
+    expect(row.locator(".price")).to_contain_text("24.49")  # a locked price does not move
+    page.click("text=Save as current prices")
+    expect(page.locator("table").first).to_contain_text("24.49")
+    page.click("nav >> text=Counter")
+    expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("24.49")
+    expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("test 1")
+    assert Weighing.objects.filter(taken_by__first_name="Ines").count() == 7
+
+
+def test_the_same_by_keyboard_alone(page, hand, shop):
+    open_tenderloin(page, touch=False)
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_hidden()
+    for key, pounds in PILES:
+        page.keyboard.press(key)
+        weigh(page, hand, pounds, key="Enter")
+    page.keyboard.press("Enter")  # the load has not changed: nothing is taken twice
+    page.keyboard.press("Backspace")
+    expect(page.locator("#said")).to_have_text("Taken back.")
+    hand.clear()
+    weigh(page, hand, 0.07, key="Enter")
+    page.keyboard.press("u")
+    expect(page.locator("[data-show=unit]")).to_have_text("oz")
+    page.locator("text=Finish, show the sheet").focus()
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/sheet/"))
+    assert Weighing.objects.count() == 7
+    assert CuttingTest.objects.finished().count() == 1
+
+
+def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, shop):
+    with tablet(browser, live_server.url, 390, 844) as page:
+        open_tenderloin(page)
+        page.click(".pile:has-text('Tips')")
+        weigh(page, hand, 0.80)
+        page.click("text=Finish, show the sheet")
+        for path in (page.url, page.url.replace("/sheet/", "/counter/test/"), "/", "/counter/"):
+            page.goto(path)
+            assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
+
+
+def test_a_scale_that_is_off_moving_or_overloaded_takes_nothing(page, hand, shop):
+    open_tenderloin(page)
+    state, take = page.locator("[data-show=state]"), page.locator("#take-weight")
+    hand.put(31)
+    expect(state).to_have_text("overload")
+    expect(take).to_be_disabled()
+    hand.say(on=False)
+    expect(state).to_have_text("off")
+    page.keyboard.press("t")
+    expect(page.locator("#said")).to_have_text("tare: the scale is off")
+    page.keyboard.press("Enter")
+    page.click("text=No scale? Type a weight")
+    page.fill("#typed-weight", "31")
+    page.click("text=Record typed weight")
+    expect(page.locator("#waiting")).to_contain_text("over the scale's 30 lb")
+    page.click("text=Remove from this list")
+    page.fill("#typed-weight", "0.44")
+    page.click("text=Record typed weight")
+    expect(page.locator(".last")).to_contain_text("typed")
+    assert [str(w.value) for w in Weighing.objects.all()] == ["0.44"]
+
+
+def test_a_dropped_connection_loses_nothing_and_records_once(page, hand, shop):
+    open_tenderloin(page)
+    weigh(page, hand, 0.44)
+    page.route("**/capture/", lambda route: route.abort("connectionrefused"))
+    for pounds in (0.45, 0.43):
+        hand.clear()
+        expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
+        hand.put(pounds)
+        expect(page.locator("#take-weight")).to_be_enabled()
+        page.locator("#take-weight").click()
+    expect(page.locator("#waiting li")).to_have_count(2)
+    expect(page.locator("#said")).to_contain_text("kept here and sent again")
+    page.reload()  # what was not accepted survives a reload of the page
+    expect(page.locator("#waiting li")).to_have_count(2)
+    assert Weighing.objects.count() == 1
+    page.unroute("**/capture/")
+    expect(page.locator("#waiting li")).to_have_count(0)
+    assert [str(w.value) for w in Weighing.objects.all()] == ["0.44", "0.45", "0.43"]
+
+
+def test_an_answer_lost_on_the_way_back_records_once(page, hand, shop):
+    """The server records, the answer never arrives, the tablet sends again with the same key."""
+    open_tenderloin(page)
+    lost = []
+
+    def lose(route):
+        if not lost:
+            lost.append(route.fetch())
+            route.abort("connectionreset")
+        else:
+            route.continue_()
+
+    page.route("**/capture/", lose)
+    weigh(page, hand, 0.44)
+    expect(page.locator("#waiting li")).to_have_count(0)
+    assert len(lost) == 1
+    assert Weighing.objects.count() == 1
+
+
+def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
+    """kill -9 in the middle of a test; the tablet keeps what was not accepted and sends it."""
+    port = free_port()
+    url = f"http://127.0.0.1:{port}"
+    with scale_bridge(url) as scale, tablet(browser, url) as page:
+        environment = {
+            **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
+            "TALLY_DB": str(tmp_path / "shop.sqlite3"), "SCALE_URL": scale.url,
+        }  # fmt: skip
+        serve = [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "-b", f"127.0.0.1:{port}",
+                 "--threads", "2", "--log-level", "critical"]  # fmt: skip
+        for step in ("migrate", "load_catalog"):
+            command = [sys.executable, "manage.py", step, "--verbosity", "0"]
+            subprocess.run(command, cwd=ROOT, env=environment, check=True)
+        with running(serve, url, env=environment) as process:
+            page.goto("/")
+            page.click("text=Tenderloin, side muscle on, defatted")
+            page.fill("[name=weight]", "6.17")
+            page.fill("[name=price]", "7.49")
+            page.click("text=Open the piece")
+            weigh(page, scale, 0.44)
+            process.kill()
+        scale.clear()
+        expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
+        scale.put(0.52)
+        expect(page.locator("#take-weight")).to_be_enabled()
+        page.keyboard.press("Enter")
+        expect(page.locator("#waiting")).to_contain_text("0.52 lb Centre filet")
+        with running(serve, url, env=environment):
+            expect(page.locator("#waiting li")).to_have_count(0)
+            expect(page.locator(".last")).to_contain_text("0.44 lb")
+            expect(page.locator(".last li").first).to_contain_text("0.52 lb")
