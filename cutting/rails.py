@@ -16,6 +16,7 @@ from cutting.lettering import ROW, text_width
 
 RIBBON = 116.0
 TICK_STEPS = (1, 2, 5)
+TICK_APART = 72.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +133,7 @@ def _ticks(paid: float, end: str, scale: float, frame: Frame, y: float) -> tuple
     step, power = 1.0, 0
     while True:
         step = TICK_STEPS[power % 3] * 10.0 ** (power // 3)
-        if step * scale >= 60:
+        if step * scale >= TICK_APART:
             break
         power += 1
     marks, at = [], step

@@ -125,6 +125,12 @@ class AppendOnly(models.Model):
         raise TypeError(f"{type(self).__name__} rows are never deleted")
 
 
+class WeighingQuerySet(models.QuerySet):
+    def with_take_backs(self):
+        """Each with `back_id`: the take-back that points to it, or None."""
+        return self.annotate(back_id=models.F("taken_back__id"))
+
+
 class Weighing(AppendOnly):
     """What the scale showed when a pile was taken. `key` makes a repeated request harmless."""
 
@@ -140,6 +146,8 @@ class Weighing(AppendOnly):
     """Heavier than what was left of the piece, beyond what rounding explains."""
     taken_at = models.DateTimeField()
     taken_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    objects = WeighingQuerySet.as_manager()
 
     class Meta:
         ordering = ("id",)

@@ -2,16 +2,25 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 from uuid import UUID
+
+from django.db.models import prefetch_related_objects
 
 from cutting import cutting_test as core
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.models import CuttingTest, Output, Weighing
 
+UNIT = {unit.value: unit for unit in Unit}
+ROLE = {role.value: role for role in core.Role}
+
 
 @dataclass
 class TestRows:
-    """One test with its piles and every weighing, taken back or not, in order."""
+    """One test with its piles and every weighing, taken back or not, in order.
+
+    Not changed in place: an action that adds a row returns new TestRows.
+    """
 
     test: CuttingTest
     outputs: list[Output]
@@ -19,10 +28,18 @@ class TestRows:
 
     __test__ = False
 
-    @property
+    @cached_property
     def standing(self) -> list[Weighing]:
         """Weighings that count."""
-        return [w for w in self.weighings if not is_taken_back(w)]
+        return [weighing for weighing in self.weighings if weighing.back_id is None]
+
+    @cached_property
+    def by_output(self) -> dict[int, list[Weighing]]:
+        """Standing weighings by the id of their output."""
+        found: dict[int, list[Weighing]] = {}
+        for weighing in self.standing:
+            found.setdefault(weighing.output_id, []).append(weighing)
+        return found
 
     @property
     def revision(self) -> int:
@@ -30,37 +47,45 @@ class TestRows:
         return 2 * len(self.weighings) - len(self.standing)
 
     def of(self, output: Output) -> list[Weighing]:
-        return [w for w in self.standing if w.output_id == output.pk]
+        return self.by_output.get(output.pk, [])
 
 
-def is_taken_back(weighing: Weighing) -> bool:
-    return getattr(weighing, "taken_back", None) is not None
+# These three run at every weighing. Written out, because building them anew takes the ORM
+# longer than the database takes to answer (make bench). Same rows as `load_all`.
+ONE_TEST = "SELECT * FROM bench_cuttingtest WHERE id = %s"
+ITS_OUTPUTS = "SELECT * FROM bench_output WHERE test_id = %s ORDER BY position"
+ITS_WEIGHINGS = """
+    SELECT w.*, b.id AS back_id FROM bench_weighing w
+    LEFT JOIN bench_takeback b ON b.weighing_id = w.id
+    WHERE w.test_id = %s ORDER BY w.id
+"""
 
 
-def load(test_id: UUID) -> TestRows | None:
-    """Three queries, whatever the size of the test."""
-    test = CuttingTest.objects.filter(pk=test_id).select_related("cutter", "approved_by").first()
-    if test is None:
+def load(test_id: UUID, *, people: bool = False) -> TestRows | None:
+    """Three queries, whatever the size of the test. `people`: two more for who cut and approved."""
+    key = [test_id.hex]
+    tests = list(CuttingTest.objects.raw(ONE_TEST, key))
+    if not tests:
         return None
-    return load_all([test])[0]
+    if people:
+        prefetch_related_objects(tests, "cutter", "approved_by")
+    outputs = list(Output.objects.raw(ITS_OUTPUTS, key))
+    return TestRows(tests[0], outputs, list(Weighing.objects.raw(ITS_WEIGHINGS, key)))
 
 
 def load_all(tests: list[CuttingTest]) -> list[TestRows]:
     """Two queries for any number of tests."""
     rows = {test.pk: TestRows(test, [], []) for test in tests}
-    for output in Output.objects.filter(test__in=tests).order_by("test_id", "position"):
+    for output in Output.objects.filter(test__in=rows).order_by("test_id", "position"):
         rows[output.test_id].outputs.append(output)
-    weighings = Weighing.objects.filter(test__in=tests).select_related("taken_back")
-    for weighing in weighings.order_by("id"):
+    for weighing in Weighing.objects.filter(test__in=rows).with_take_backs().order_by("id"):
         rows[weighing.test_id].weighings.append(weighing)
     return list(rows.values())
 
 
 def to_core(rows: TestRows, *, weighed_only: bool) -> core.CuttingTest:
     """The core's test. `weighed_only` leaves out piles with nothing in them, as on a sheet."""
-    taken: dict[int, list[Weighing]] = {}
-    for weighing in rows.standing:
-        taken.setdefault(weighing.output_id, []).append(weighing)
+    taken = rows.by_output
     return core.CuttingTest(
         piece=to_piece(rows.test),
         scale_division=Weight(rows.test.division_value, Unit(rows.test.division_unit)),
@@ -104,21 +129,15 @@ def target(output: Output) -> Weight | None:
 
 
 def _to_output(output: Output, weighings: list[Weighing]) -> core.Output:
-    per = Unit(output.price_per)
+    per = UNIT[output.price_per]
 
     def price(amount: Decimal | None) -> UnitPrice | None:
         return None if amount is None else UnitPrice(amount, per)
 
     return core.Output(
         name=output.name,
-        role=core.Role(output.role),
-        weighings=tuple(
-            core.Weighing(
-                Weight(w.value, Unit(w.unit)),
-                None if w.division is None else Weight(w.division, Unit(w.unit)),
-            )
-            for w in weighings
-        ),
+        role=ROLE[output.role],
+        weighings=tuple([_to_weighing(weighing) for weighing in weighings]),
         count=portions(output, weighings),
         target=target(output),
         retail=price(output.retail),
@@ -126,4 +145,11 @@ def _to_output(output: Output, weighings: list[Weighing]) -> core.Output:
         replacement=price(output.replacement),
         in_case=output.in_case,
         minutes=output.minutes,
+    )
+
+
+def _to_weighing(weighing: Weighing) -> core.Weighing:
+    unit, division = UNIT[weighing.unit], weighing.division
+    return core.Weighing(
+        Weight(weighing.value, unit), None if division is None else Weight(division, unit)
     )

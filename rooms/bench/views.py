@@ -5,6 +5,7 @@ import json
 from django.conf import settings
 from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
@@ -18,7 +19,7 @@ from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.forms import StartForm
 from rooms.bench.models import CuttingTest
-from rooms.bench.readings.block import block
+from rooms.bench.readings.block import Glass, block
 from rooms.bench.readings.document import document
 from rooms.bench.readings.front import front, plan_rail
 from rooms.bench.readings.sheet import sheet_view
@@ -172,7 +173,7 @@ def sheet_document(request, test_id):
 
 
 def _rows(test_id) -> TestRows:
-    rows = load(test_id)
+    rows = load(test_id, people=True)
     if rows is None:
         raise Http404
     return rows
@@ -193,12 +194,15 @@ def _capture(request) -> Capture:
 
 
 def _block(request, rows: TestRows, pile: str):
-    return render(request, "bench/_block.html", {"bench": block(rows, pile)})
+    """The fragments alone: nothing in them needs the request, so no context processor runs."""
+    width, seen = request.headers.get("Tally-Glass", ""), request.POST.get("seen", "")
+    stands = block(rows, Glass(width, pile, seen))
+    return HttpResponse(render_to_string("bench/_block.html", {"bench": stands}))
 
 
 def _bench(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
     context = {
-        "bench": block(rows, pile),
+        "bench": block(rows, Glass(chosen=pile)),
         "test": rows.test,
         "notes": rows.test.notes.select_related("by"),
         "kinds": Pile.choices,

@@ -82,7 +82,7 @@ class PriceView:
     whole: Whole | None
     before: Whole | None
     missing: str
-    rails: tuple[TwoRails, ...]
+    rails: list[tuple[str, TwoRails]]
 
     @property
     def gp_shown(self) -> Decimal | None:

@@ -25,8 +25,7 @@
     const counted = pile?.dataset.counted !== undefined;
     stepper.hidden = !counted;
     show("pile", pile?.dataset.name || "");
-    const so_far = pile?.closest(".pile").querySelector("small").textContent.match(/^(\d+) ·/);
-    show("portion", counted ? `portion ${Number(so_far?.[1] || 0) + 1}` : "");
+    show("portion", counted ? `portion ${pile.dataset.counted}` : "");
     for (const strip of document.querySelectorAll(".strip")) strip.toggleAttribute("hidden", strip.dataset.strip !== pile?.value);
     const why = whyNot();
     take.disabled = why !== "" || !pile;

@@ -8,6 +8,7 @@ window.tally = (() => {
   const STORE = `weighings:${form.dataset.test}`;
   const PAUSES = [500, 1000, 2000, 4000];
   let queue = JSON.parse(localStorage.getItem(STORE) || "[]");
+  const glass = matchMedia("(max-width: 620px)");
   let busy = false;
   let tries = 0;
 
@@ -44,20 +45,23 @@ window.tally = (() => {
 
   async function post(url, fields) {
     const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
-    const body = new URLSearchParams(fields);
-    const answer = await fetch(url, { method: "POST", body, headers: { "X-CSRFToken": token } });
+    const seen = document.getElementById("seen").value;
+    const body = new URLSearchParams({ ...fields, seen });
+    const answer = await fetch(url, { method: "POST", body, headers: { "X-CSRFToken": token, "Tally-Glass": glass.matches ? "narrow" : "wide" } });
     return { status: answer.status, html: await answer.text() };
   }
 
   function swap(html) {
     const chosen = document.querySelector("[name=output]:checked")?.value;
+    const focused = document.activeElement?.name === "output";
     const template = document.createElement("template");
     template.innerHTML = html;
-    for (const part of template.content.querySelectorAll("#rail, #piles, #tally, #seen")) {
+    for (const part of [...template.content.children]) {
       document.getElementById(part.id)?.replaceWith(part);
     }
     const again = document.querySelector(`[name=output][value="${chosen}"]`);
     if (again) again.checked = true;
+    if (again && focused) again.focus({ preventScroll: true });
     document.dispatchEvent(new Event("bench:changed"));
   }
 

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import TakeBack
-from rooms.bench.rows import TestRows, is_taken_back, load
+from rooms.bench.rows import TestRows, load
 from rooms.common.errors import BadInput
 
 
@@ -20,10 +20,9 @@ def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
         weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
         if weighing is None:
             raise BadInput("Take back: there is no such weighing in this test.")
-        if is_taken_back(weighing):
+        if weighing.back_id is not None:
             return rows
         must_be_open(rows.test, f"{weighing} stays")
-        weighing.taken_back = TakeBack.objects.create(
-            weighing=weighing, at=timezone.now(), by_id=by_id
-        )
-    return rows
+        back = TakeBack.objects.create(weighing=weighing, at=timezone.now(), by_id=by_id)
+        weighing.back_id = back.pk
+    return TestRows(rows.test, rows.outputs, rows.weighings)

@@ -58,15 +58,14 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, at) -
         if output is None:
             raise BadInput(f"Pile: {weight} was sent for no pile of this test; choose a pile.")
         portions = _portions(capture.portions) if output.is_counted else None
-        rows.weighings.append(
-            Weighing.objects.create(
-                key=key, test=rows.test, output=output, value=weight.value,
-                unit=weight.unit.value, division=division, portions=portions,
-                is_typed=capture.is_typed, is_over=_is_over(rows, weight),
-                taken_at=at, taken_by_id=by_id,
-            )
+        weighing = Weighing(
+            key=key, test=rows.test, output=output, value=weight.value, unit=weight.unit.value,
+            division=division, portions=portions, is_typed=capture.is_typed,
+            is_over=_is_over(rows, weight), taken_at=at, taken_by_id=by_id,
         )  # fmt: skip
-    return rows
+        weighing.save(force_insert=True)
+        weighing.back_id = None
+    return TestRows(rows.test, rows.outputs, [*rows.weighings, weighing])
 
 
 def must_be_open(test: CuttingTest, consequence: str) -> None:
@@ -116,5 +115,5 @@ def _portions(text: str) -> int:
 def _is_over(rows: TestRows, weight: Weight) -> bool:
     """Heavier than what is left, beyond what rounding and two scales explain."""
     test = to_core(rows, weighed_only=True)
-    left = still_on_block(test) + figures(test).balance.allowed_gain
-    return weight.to(test.piece.weight.unit) > left
+    beyond = weight.to(test.piece.weight.unit) - still_on_block(test)
+    return beyond > 0 and beyond > figures(test).balance.allowed_gain

@@ -1,41 +1,65 @@
 """The bench as it stands: rail, piles, portions, economy, last weighings."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 
 from django.utils import timezone
 
 from cutting import band, rails
 from cutting.cutting_test import CuttingTest as CoreTest
 from cutting.cutting_test import Figures, OutputFigures, figures, portion_tolerance, still_on_block
-from cutting.forecast import Forecast, forecast
-from cutting.pencil import block_words, pounds
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.forecast import forecast
+from cutting.pencil import block_words, money, percent, pounds
+from cutting.quantities import HUNDRED, Unit, Weight, round_half_up
 from rooms.bench.models import Output, Weighing
 from rooms.bench.readings.looks import looks
-from rooms.bench.rows import TestRows, target, to_core
+from rooms.bench.rows import UNIT, TestRows, target, to_core
 
 KEYS = "1234567890"
 LAST_SHOWN = 3
-BENCH_PHONE = rails.Frame(width=350.0, size=14.0, bar=48.0)
+GLASSES = {"wide": rails.BENCH, "narrow": rails.Frame(width=350.0, size=14.0, bar=48.0)}
 
 
 @dataclass(frozen=True)
 class PileView:
     """One pile button."""
 
-    id: int
-    name: str
+    output: Output
     key: str
     look: str
     figures: OutputFigures
+    weight: str
+    note: str
+    """Count and share, or that there is none yet."""
     is_chosen: bool
-    is_counted: bool
-    strip: band.Strip | None
+    weighings: list[Weighing]
+
+    @property
+    def id(self) -> int:
+        return self.output.pk
+
+    @property
+    def name(self) -> str:
+        return self.output.name
+
+    @property
+    def is_counted(self) -> bool:
+        return self.output.is_counted
 
     @property
     def next_portion(self) -> int:
         return (self.figures.count or 0) + 1
+
+    @cached_property
+    def strip(self) -> band.Strip | None:
+        """Single portions against the target; made only when it is drawn."""
+        aim = target(self.output)
+        if aim is None or not self.output.is_counted:
+            return None
+        single = [w for w in self.weighings if (w.portions or 1) == 1]
+        return band.strip([Weight(w.value, UNIT[w.unit]) for w in single], aim)
 
 
 @dataclass(frozen=True)
@@ -45,18 +69,26 @@ class LastView:
     id: int
     pile: str
     text: str
-    at: object
-    remark: str
+    note: str
+    """What is remarkable about it, and when it was taken."""
 
 
 @dataclass(frozen=True)
-class Economy:
-    """The three figures of a glance."""
+class Glance:
+    """One of the three figures of economy: its name, the figure, a note under it."""
 
-    forecast: Forecast
-    usual_saleable: Decimal | None
-    give_away: Decimal | None
-    give_away_cost: Decimal | None
+    name: str
+    figure: str
+    note: str
+
+
+@dataclass(frozen=True)
+class Glass:
+    """The tablet that asks: its width, the pile chosen on it, the revision it has seen."""
+
+    width: str = ""
+    chosen: str = ""
+    seen: str = ""
 
 
 @dataclass(frozen=True)
@@ -65,27 +97,32 @@ class Block:
 
     rows: TestRows
     unit: str
-    rails: tuple[rails.PoundRail, rails.PoundRail]
+    rails: list[tuple[str, rails.PoundRail]]
+    """The rail for each glass that asked for it."""
     piles: list[PileView]
+    changed: list[PileView]
+    """Piles that the glass must draw again."""
     chosen: PileView | None
-    economy: Economy
+    economy: list[Glance]
     last: list[LastView]
     words: str
     is_over: bool
     may_finish: bool
 
 
-def block(rows: TestRows, chosen: str = "") -> Block:
-    """The bench for one test. `chosen`: the id of the pile that was chosen last."""
+def block(rows: TestRows, glass: Glass) -> Block:
+    """The bench for one test, for one glass. A glass of no width gets the rails of all widths."""
     test = to_core(rows, weighed_only=False)
     found = figures(test)
     left = still_on_block(test)
-    views = _piles(rows, found, chosen)
+    views = _piles(rows, found, glass.chosen)
+    glasses = [glass.width] if glass.width in GLASSES else list(GLASSES)
     return Block(
         rows=rows,
         unit=found.unit.value,
-        rails=_rails(rows, found, left),
+        rails=_rails(rows, found, left, glasses),
         piles=views,
+        changed=_changed(rows, views, glass),
         chosen=next((view for view in views if view.is_chosen), None),
         economy=_economy(rows, test, found),
         last=[_last(w, rows.outputs) for w in reversed(rows.standing[-LAST_SHOWN:])],
@@ -102,26 +139,33 @@ def _piles(rows: TestRows, found: Figures, chosen: str) -> list[PileView]:
         chosen = str(rows.standing[-1].output_id if rows.standing else rows.outputs[0].pk)
     views = []
     for i, (output, line) in enumerate(zip(rows.outputs, found.outputs, strict=True)):
-        aim = target(output)
-        portions = [
-            Weight(w.value, Unit(w.unit)) for w in rows.of(output) if (w.portions or 1) == 1
-        ]
+        taken = rows.of(output)
+        count = f"{line.count} · " if line.count else ""
         views.append(
             PileView(
-                id=output.pk,
-                name=output.name,
+                output=output,
                 key=KEYS[i] if i < len(KEYS) else "",
                 look=look[output.pk],
                 figures=line,
+                weight=pounds(line.weight, found.unit) if taken else "–",
+                note=f"{count}{percent(line.share)}" if taken else "none yet",
                 is_chosen=str(output.pk) == chosen,
-                is_counted=output.is_counted,
-                strip=band.strip(portions, aim) if output.is_counted and aim else None,
+                weighings=taken,
             )
         )
     return views
 
 
-def _rails(rows: TestRows, found: Figures, left: Decimal) -> tuple:
+def _changed(rows: TestRows, views: list[PileView], glass: Glass) -> list[PileView]:
+    """Only the pile of the last weighing, when that is all that is new to the glass."""
+    if rows.weighings and glass.seen == str(rows.revision - 1):
+        last = rows.weighings[-1]
+        if last.back_id is None:
+            return [view for view in views if view.id == last.output_id]
+    return views
+
+
+def _rails(rows: TestRows, found: Figures, left: Decimal, glasses: Sequence[str]) -> list:
     """The rail filling: piles with weight, purge when it is known, the rest as the open end."""
     look = looks(rows.outputs)
     unit = found.unit.value
@@ -138,28 +182,29 @@ def _rails(rows: TestRows, found: Figures, left: Decimal) -> tuple:
         name = "still on the block" if rows.test.is_open else "unaccounted"
         parts.append(rails.Part(name, left, f"{pounds(left, unit)} {unit}", "block"))
     end = f"{pounds(found.paid, unit)} {unit} paid for"
-    return tuple(
-        rails.pound_rail(parts, found.paid, end, frame) for frame in (rails.BENCH, BENCH_PHONE)
-    )
+    return [(glass, rails.pound_rail(parts, found.paid, end, GLASSES[glass])) for glass in glasses]
 
 
-def _economy(rows: TestRows, test: CoreTest, found: Figures) -> Economy:
+def _economy(rows: TestRows, test: CoreTest, found: Figures) -> list[Glance]:
+    """Saleable share, margin and give-away, if the rest goes as usual."""
     ahead = forecast(test, found, [output.share for output in rows.outputs])
-    shares = [
-        output.share
-        for output, core in zip(rows.outputs, test.outputs, strict=True)
-        if core.goes_to_case
-    ]
-    usual = sum(shares, Decimal(0)) if shares and None not in shares else None
+    pairs = zip(rows.outputs, test.outputs, strict=True)
+    shares = [output.share for output, core in pairs if core.goes_to_case]
+    plan = f"plan {percent(sum(shares, Decimal(0)))}" if shares and None not in shares else ""
+    cost = ahead.true_cost
+    if ahead.gp_percent is None:
+        margin = Glance("Gross margin", "–", "a price is missing")
+    else:
+        note = f"true cost {money(cost)} a {found.unit}" if cost is not None else ""
+        margin = Glance("Gross margin", percent(ahead.gp_percent / HUNDRED), note)
     given = [line.give_away for line in found.outputs if line.give_away is not None]
-    give_away = sum(given, Decimal(0)) if given else None
-    cost = None
-    if give_away is not None and ahead.true_cost is not None:
-        cost = UnitPrice(ahead.true_cost, found.unit).to(Unit.OZ) * Weight(
-            give_away, found.unit
-        ).to(Unit.OZ)
-    ounces = None if give_away is None else Weight(give_away, found.unit).to(Unit.OZ)
-    return Economy(ahead, usual, ounces, cost)
+    give_away = Glance("Give-away", "–", "")
+    if given:
+        total = sum(given, Decimal(0))
+        ounces = round_half_up(Weight(total, found.unit).to(Unit.OZ), 1)
+        note = f"{money(total * cost)} at cost" if cost is not None else ""
+        give_away = Glance("Give-away", f"{ounces} oz", note)
+    return [Glance("Saleable", percent(ahead.saleable), plan), margin, give_away]
 
 
 def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
@@ -168,17 +213,12 @@ def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
     if weighing.portions and weighing.portions > 1:
         remarks.append(f"{weighing.portions} together")
     elif output.is_counted and (aim := target(output)) is not None:
-        off = Weight(weighing.value, Unit(weighing.unit)).to(aim.unit) - aim.value
+        off = Weight(weighing.value, UNIT[weighing.unit]).to(aim.unit) - aim.value
         if abs(off) > portion_tolerance(aim.value, aim.unit):
             remarks.append("over the band" if off > 0 else "under the band")
     if weighing.is_typed:
         remarks.append("typed")
     if weighing.is_over:
         remarks.append("heavier than what was left")
-    return LastView(
-        id=weighing.pk,
-        pile=output.name,
-        text=f"{weighing.value} {weighing.unit}",
-        at=timezone.localtime(weighing.taken_at),
-        remark=" · ".join(remarks),
-    )
+    remarks.append(f"{timezone.localtime(weighing.taken_at):%H:%M:%S}")
+    return LastView(weighing.pk, output.name, str(weighing), " · ".join(remarks))

@@ -67,7 +67,7 @@ def _line(rows: TestRows) -> Line:
     return Line(rows, sheet, rails.plain_rail(segments, found.paid), words)
 
 
-def plan_rail(piece: Piece) -> tuple[rails.PoundRail, ...]:
+def plan_rail(piece: Piece) -> list[tuple[str, rails.PoundRail]]:
     """What a piece's first plan usually gives, as a rail of 100 %."""
     plan = piece.plans.first()
     outputs = list(plan.outputs.all()) if plan else []
@@ -77,6 +77,7 @@ def plan_rail(piece: Piece) -> tuple[rails.PoundRail, ...]:
         for o in outputs
         if o.share
     ]
-    return tuple(
-        rails.pound_rail(segments, HUNDRED, "100 %", frame) for frame in (rails.WIDE, rails.NARROW)
-    )
+    return [
+        (glass, rails.pound_rail(segments, HUNDRED, "100 %", frame))
+        for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
+    ]

@@ -82,7 +82,7 @@ class SheetView:
     moved: str
     portions: list[Portions]
     schools: list[SchoolView]
-    rails: tuple[rails.TwoRails, rails.TwoRails]
+    rails: list[tuple[str, rails.TwoRails]]
     no_dollars: str
     words: str
     balance: pencil.Pencil
@@ -189,13 +189,13 @@ def sheet_view(rows: TestRows, school: School) -> SheetView:
     )
 
 
-def both_rails(rows: TestRows, sheet: Sheet) -> tuple[rails.TwoRails, ...]:
+def both_rails(rows: TestRows, sheet: Sheet) -> list[tuple[str, rails.TwoRails]]:
     """Pounds over dollars, for a wide page and for a phone."""
     segments, words, found = parts(rows, sheet), _profit_words(sheet), sheet.figures
-    return tuple(
-        rails.two_rails(segments, found.paid, found.cost, words, frame)
-        for frame in (rails.WIDE, rails.NARROW)
-    )
+    return [
+        (glass, rails.two_rails(segments, found.paid, found.cost, words, frame))
+        for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
+    ]
 
 
 def _profit_words(sheet: Sheet) -> tuple[str, str]:

@@ -4,6 +4,8 @@ import uuid
 from decimal import Decimal
 
 from django import template
+from django.utils.html import escape
+from django.utils.safestring import mark_safe
 
 from cutting import pencil
 from cutting.quantities import round_half_up
@@ -57,6 +59,56 @@ def ounces(value):
 def plain(value):
     """A decimal for an input field or an attribute: no separators."""
     return "" if value in MISSING else f"{value:f}"
+
+
+@register.simple_tag
+def bar(rail):
+    """One bar of a rail with its lettering, as SVG. In Python because it is drawn so often."""
+    parts = []
+    add = parts.append
+    for box in rail.boxes:
+        add(
+            f"<g><title>{escape(box.name)} {escape(box.lines[-1])}</title>"
+            f'<rect x="{box.x}" y="{rail.y}" width="{box.width}" height="{rail.bar}" '
+            f'fill="url(#look-{box.look})" class="box of-{box.look}"/>'
+        )
+        if box.inside:
+            if box.is_plated:
+                add(
+                    f'<rect x="{box.plate_x}" y="{rail.plate_y}" width="{box.plate}" '
+                    f'height="{rail.plate_height}" rx="3" class="plate"/>'
+                )
+            tone = " on-solid" if box.is_solid else ""
+            for y, line, kind in zip(
+                (rail.name_y, rail.value_y), box.lines, ("name", "value"), strict=False
+            ):
+                add(f'<text x="{box.text_x}" y="{y}" class="{kind}{tone}">{escape(line)}</text>')
+        add("</g>")
+    for line in rail.lines:
+        add(
+            f'<polyline points="{line.points}" class="leader"/><text x="{line.x}" y="{line.y}" '
+            f'text-anchor="{line.anchor}">{escape(line.text)}</text>'
+        )
+    for entry in rail.key:
+        add(
+            f'<rect x="{entry.x}" y="{entry.swatch_y}" width="14" height="14" '
+            f'fill="url(#look-{entry.look})" class="key"/>'
+            f'<text x="{entry.text_x}" y="{entry.y}">{escape(entry.text)}</text>'
+        )
+    return mark_safe("".join(parts))  # noqa: S308 (every text above is escaped)
+
+
+@register.simple_tag
+def ticks(drawn):
+    """The scale under a pound rail, as SVG."""
+    return mark_safe(  # noqa: S308 (every text is escaped)
+        "".join(
+            f'<line x1="{tick.x}" x2="{tick.x}" y1="{drawn.tick_y}" y2="{drawn.tick_end}" '
+            f'class="tick"/><text x="{tick.x}" y="{tick.y}" text-anchor="{tick.anchor}" '
+            f'class="tick-text">{escape(tick.text)}</text>'
+            for tick in drawn.ticks
+        )
+    )
 
 
 @register.simple_tag

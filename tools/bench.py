@@ -1,0 +1,320 @@
+#!/usr/bin/env python3
+"""`make bench`: speed as ratios within this run, queries and bytes as counts.
+
+At demo size (20 sheets) and at ten years of data (20,000). Nothing here asserts a time.
+"""
+
+import os
+import random
+import statistics
+import subprocess
+import sys
+import time
+import types
+import urllib.request
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+VAR = ROOT / "var"
+DATABASE = VAR / "bench.sqlite3"
+os.environ["TALLY_DB"] = str(DATABASE)
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+TEN_YEARS = int(os.environ.get("BENCH_TESTS", "20000"))
+
+
+def say(what, figure, wanted=""):
+    print(f"  {what:<58}{figure:>20}   {wanted}", flush=True)
+
+
+def fresh_database():
+    for leftover in VAR.glob("bench.sqlite3*"):
+        leftover.unlink()
+
+
+def ten_outputs(count=10):
+    from cutting.cutting_test import CuttingTest, Output, Piece, Role, Weighing
+    from cutting.quantities import UnitPrice, Weight
+
+    roles = (Role.MAIN, Role.MAIN, Role.SECONDARY, Role.CREDIT, Role.DISCARD)
+    lb = lambda text: Weight.of(text, "lb")  # noqa: E731
+    outputs = tuple(
+        Output(
+            f"output {i}", roles[i % 5],
+            tuple(Weighing(lb(f"0.{40 + j}")) for j in range(4 if i % 5 == 0 else 2)),
+            count=4 if i % 5 == 0 else None,
+            target=Weight.of("7", "oz") if i % 5 == 0 else None,
+            retail=UnitPrice.of("12.99", "lb"), credit=UnitPrice.of("3.10", "lb"),
+            replacement=UnitPrice.of("9.40", "lb"), in_case=i % 2 == 0, minutes=Decimal(3),
+        )
+        for i in range(count)
+    )  # fmt: skip
+    return CuttingTest(
+        Piece(lb(f"{count}.40"), UnitPrice.of("4.10", "lb")), lb("0.01"), outputs,
+        labour_rate=Decimal(24),
+    )  # fmt: skip
+
+
+def core():
+    from cutting.sheet import compute
+
+    print("core: dataclasses in and out, one core")
+
+    def rate(count, seconds=1.5):
+        test, done = ten_outputs(count), 0
+        started = time.perf_counter()
+        while time.perf_counter() - started < seconds:
+            for _ in range(50):
+                compute(test)
+            done += 50
+        return done / (time.perf_counter() - started)
+
+    rate(10, 0.3)
+    rates = {count: rate(count) for count in (10, 20, 40, 80)}
+    started = time.perf_counter()
+    total = 0
+    for i in range(5_000_000):
+        total += i
+    loop = time.perf_counter() - started
+    say("ten-output tests a second", f"{rates[10]:,.0f}", "at least 3,000")
+    say("this machine now: 5 million additions in a loop", f"{loop:.2f} s", "for comparison")
+    for count in (20, 40, 80):
+        say(f"cost of an output at {count}, in outputs of the ten",
+            f"{rates[10] * 10 / (rates[count] * count):.2f}", "1 is linear")  # fmt: skip
+
+
+def disk():
+    file = os.open(VAR / "bench.sync", os.O_CREAT | os.O_WRONLY)
+    times = []
+    for _ in range(200):
+        os.write(file, b"x" * 4096)
+        started = time.perf_counter()
+        os.fdatasync(file)
+        times.append(time.perf_counter() - started)
+    os.close(file)
+    (VAR / "bench.sync").unlink()
+    return statistics.median(times)
+
+
+def weighing():
+    from django.conf import settings
+    from django.db import connection
+    from django.http import HttpResponse
+    from django.test import Client
+    from django.test.utils import CaptureQueriesContext
+    from django.urls import path, reverse
+
+    from mindful_tally.urls import urlpatterns
+    from rooms.bench.models import CuttingTest
+
+    module = types.ModuleType("bench_urls")
+    module.urlpatterns = [*urlpatterns, path("empty/", lambda request: HttpResponse("ok"))]
+    sys.modules["bench_urls"] = module
+    settings.ROOT_URLCONF = "bench_urls"
+    print("a weighing: from request to answer, through all middleware")
+    client = Client()
+    tests = list(CuttingTest.objects.open())
+    outputs = {test.pk: list(test.outputs.all()) for test in tests}
+
+    def take(test, i):
+        output = outputs[test.pk][i % 3]
+        data = {"key": str(uuid.uuid4()), "output": output.pk, "value": "7.1", "unit": "oz",
+                "division": "0.1", "portions": "1"}  # fmt: skip
+        return client.post(reverse("bench:capture", args=[test.pk]), data)
+
+    with CaptureQueriesContext(
+        connection,
+    ) as found:
+        assert take(tests[0], 0).status_code == 200
+    sql = [query["sql"] for query in found.captured_queries]
+    say("queries", len(sql), "at most 8")
+    say("write transactions", sum(s.startswith("BEGIN") for s in sql), "1")
+    empties, weighings = [], []
+    for i in range(200):
+        for times, call in ((empties, lambda: client.get("/empty/")),
+                            (weighings, lambda i=i: take(tests[i % len(tests)], i))):  # fmt: skip
+            started = time.perf_counter()
+            call()
+            times.append(time.perf_counter() - started)
+    empty, median = statistics.median(empties), statistics.median(weighings)
+    say("median time over an empty view's", f"{median / empty:.1f} times", "at most 15")
+    say("median time of a weighing", f"{median * 1e3:.2f} ms")
+    say("the disk's own sync (fdatasync of 4 KB)", f"{disk() * 1e3:.2f} ms")
+
+
+def pages(label):
+    from django.db import connection
+    from django.test import Client
+    from django.test.utils import CaptureQueriesContext
+    from django.urls import reverse
+
+    from rooms.bench.models import CuttingTest
+
+    client = Client(headers={"accept-encoding": "gzip"})
+    running = CuttingTest.objects.open().first().pk
+    done = CuttingTest.objects.finished().first().pk
+    addresses = {
+        "start page": "/",
+        "older sheets": f"/?before={CuttingTest.objects.count() // 2}",
+        "open a piece": reverse("bench:open", args=["beef-shoulder-clod"]),
+        "bench": reverse("bench:test", args=[running]),
+        "sheet": reverse("bench:sheet", args=[done]),
+        "set prices": reverse("counter:set_from_test", args=[done]),
+        "prices": reverse("counter:prices"),
+        "who": "/who/",
+    }
+    print(f"pages, {label}")
+    for name, address in addresses.items():
+        client.get(address)
+        with CaptureQueriesContext(connection) as found:
+            started = time.perf_counter()
+            answer = client.get(address)
+            spent = time.perf_counter() - started
+        assert answer.status_code == 200, (name, answer.status_code)
+        say(f"{name}: queries, compressed bytes, time",
+            f"{len(found)}, {len(answer.content):,} B, {spent * 1e3:.0f} ms", "at most 12")  # fmt: skip
+
+
+def ten_years():
+    """Fill up to TEN_YEARS finished tests, by copying the demo's cutter in bulk."""
+    from django.db import transaction
+    from django.utils import timezone
+
+    from rooms.bench.models import CuttingTest, Output, Weighing
+    from rooms.catalog.models import Plan
+    from rooms.demo.cutting_room import cut
+    from rooms.demo.shop import INVOICE
+
+    rng = random.Random(7)
+    now = timezone.now()
+    plans = list(Plan.objects.select_related("piece").prefetch_related("outputs"))
+    number = CuttingTest.objects.count()
+    wanted = max(TEN_YEARS - number, 0)
+    print(f"filling the book: {wanted:,} more tests", flush=True)
+    kinds = {plan.pk: cut(list(plan.outputs.all()), Decimal("9.00"), rng) for plan in plans}
+    while wanted > 0:
+        tests, outputs, weighings = [], [], []
+        for i in range(min(500, wanted)):
+            plan = plans[(number + i) % len(plans)]
+            at = now - timedelta(hours=4 * (TEN_YEARS - number - i) + 24)
+            test = CuttingTest(
+                number=number + i + 1, piece=plan.piece, plan=plan, piece_name=plan.piece.name,
+                species=plan.piece.species, plan_name=plan.name, weight_value=Decimal("9.00"),
+                weight_unit="lb", price_amount=Decimal(INVOICE[plan.piece.key]), price_per="lb",
+                freight=Decimal(0), discount=Decimal(0), division_value=Decimal("0.01"),
+                division_unit="lb", started_at=at, finished_at=at, approved_at=at,
+            )  # fmt: skip
+            piles = [
+                Output(test=test, position=o.position, name=o.name, pile=o.pile, role=o.role,
+                       cut_id=o.cut_id, is_counted=o.is_counted, target_value=o.target_value,
+                       target_unit=o.target_unit, in_case=o.in_case, retail=Decimal("9.99"),
+                       credit=Decimal("2.00"))
+                for o in plan.outputs.all()
+            ]  # fmt: skip
+            tests.append(test)
+            outputs += piles
+            weighings += [
+                Weighing(key=uuid.UUID(int=rng.getrandbits(128)), test=test,
+                         output=piles[s.output], value=s.value, unit=s.unit, division=s.division,
+                         portions=1, taken_at=at)
+                for s in kinds[plan.pk]
+            ]  # fmt: skip
+        with transaction.atomic():
+            CuttingTest.objects.bulk_create(tests)
+            Output.objects.bulk_create(outputs)
+            Weighing.objects.bulk_create(weighings, batch_size=2000)
+        number += len(tests)
+        wanted -= len(tests)
+
+
+def first_load_and_memory():
+    """A real server and a real browser: bytes over the wire at the bench, memory of a worker."""
+    from playwright.sync_api import sync_playwright
+
+    from rooms.bench.models import CuttingTest
+
+    port = 8790
+    running = CuttingTest.objects.open().first().pk
+    environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+                   "PORT": str(port)}  # fmt: skip
+    manage = [sys.executable, "manage.py", "collectstatic", "--no-input", "--verbosity", "0"]
+    subprocess.run(manage, cwd=ROOT, env=environment, check=True)
+    server = subprocess.Popen(
+        [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "-b", f"127.0.0.1:{port}",
+         "--workers", "2", "--threads", "4", "--log-level", "critical"],
+        cwd=ROOT, env=environment,
+    )  # fmt: skip
+    try:
+        for _ in range(100):
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=1).close()
+                break
+            except OSError:
+                time.sleep(0.1)
+        arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(
+                executable_path="/usr/bin/chromium", args=arguments
+            )
+            page = browser.new_page()
+            session = page.context.new_cdp_session(page)
+            session.send("Network.enable")
+            sizes = []
+            session.on(
+                "Network.loadingFinished", lambda event: sizes.append(event["encodedDataLength"])
+            )
+            page.goto(f"http://127.0.0.1:{port}/bench/{running}/", wait_until="load")
+            page.evaluate("document.fonts.ready.then(() => 1)")
+            page.wait_for_timeout(500)
+            browser.close()
+        for _ in range(60):
+            for path in ("/", f"/bench/{running}/", "/counter/"):
+                urllib.request.urlopen(f"http://127.0.0.1:{port}{path}", timeout=10).read()
+        children = Path(f"/proc/{server.pid}/task/{server.pid}/children").read_text().split()
+        memory = [
+            int(line.split()[1]) / 1024
+            for child in children
+            for line in Path(f"/proc/{child}/status").read_text().splitlines()
+            if line.startswith("VmRSS")
+        ]
+        print("over the wire and in memory")
+        say(
+            "bench, first load, fonts and all, compressed",
+            f"{sum(sizes) / 1024:.0f} KB",
+            "at most 250 KB",
+        )
+        say("requests of that load", len(sizes))
+        say("memory of a web worker", f"{max(memory):.0f} MB", "at most 150 MB")
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def main():
+    fresh_database()
+    core()
+    import django
+
+    django.setup()
+    from django.conf import settings
+    from django.core.management import call_command
+
+    settings.DATABASES["default"]["CONN_MAX_AGE"] = None
+    print("making the demo shop", flush=True)
+    call_command("demo_data", stdout=open(os.devnull, "w"))
+    weighing()
+    pages("20 sheets")
+    ten_years()
+    pages(f"{TEN_YEARS:,} sheets")
+    first_load_and_memory()
+    from django.db import connection
+
+    connection.close()
+    fresh_database()
+
+
+if __name__ == "__main__":
+    main()
