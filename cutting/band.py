@@ -12,6 +12,7 @@ from cutting.quantities import Unit, Weight
 SHOWN_TOLERANCES = Decimal("2.6")
 """How far to each side of the target the strip reaches, in tolerances."""
 DOT = 9.0
+TEXT_GAP = 14.0
 MOST_STACKED = 3
 
 
@@ -41,6 +42,16 @@ class Strip:
     high_text: str
     target_text: str
     dots: tuple[Dot, ...]
+
+    @property
+    def low_x(self) -> float:
+        """Where the words left of the band end."""
+        return round(self.band_x - TEXT_GAP, 1)
+
+    @property
+    def high_x(self) -> float:
+        """Where the words right of the band begin."""
+        return round(self.band_end + TEXT_GAP, 1)
 
     @property
     def band_width(self) -> float:

@@ -233,7 +233,13 @@ def figures(test: CuttingTest) -> Figures:
     with working():
         unit = test.piece.weight.unit
         paid = test.piece.weight.value
-        portions = [[w.weight.to(unit) for w in output.weighings] for output in test.outputs]
+        portions = [
+            [
+                w.weight.value if w.weight.unit is unit else w.weight.to(unit)
+                for w in output.weighings
+            ]
+            for output in test.outputs
+        ]
         weights = [sum(each, ZERO) for each in portions]
         main = saleable = usable = discard = ZERO
         for output, weight in zip(test.outputs, weights, strict=True):
@@ -266,30 +272,24 @@ def figures(test: CuttingTest) -> Figures:
 
 def _balance(test: CuttingTest, unit: Unit, paid: Decimal, weights: list[Decimal]) -> Balance:
     """U = W − Σ outputs; a purge that was weighed wins over W − W_open."""
-    purge_weighed = any(o.role is Role.PURGE and o.weighings for o in test.outputs)
+    drip = [w for o, w in zip(test.outputs, weights, strict=True) if o.role is Role.PURGE]
+    purge_weighed = any(drip)
     opened = test.piece.opened_weight
     total = sum(weights, ZERO)
     purge: Decimal | None = None
     if purge_weighed:
-        purge = sum(
-            (w for o, w in zip(test.outputs, weights, strict=True) if o.role is Role.PURGE), ZERO
-        )
+        purge = sum(drip, ZERO)
     elif opened is not None:
         purge = paid - opened.to(unit)
         total += purge
 
     start = test.scale_division.to(unit)
-    plain, divisions, squares = 1, ZERO, ZERO
-    for output in test.outputs:
-        for weighing in output.weighings:
-            if weighing.division is None:
-                plain += 1
-            else:
-                own = weighing.division.to(unit)
-                divisions += own
-                squares += own * own
-    divisions += plain * start
-    squares += plain * start * start
+    own = [w.division.to(unit) for o in test.outputs for w in o.weighings if w.division is not None]
+    plain = 1 + sum([len(o.weighings) for o in test.outputs]) - len(own)
+    divisions, squares = plain * start, plain * start * start
+    if own:
+        divisions += sum(own)
+        squares += sum([each * each for each in own])
     gain = min(divisions / 2, (squares * 3 / 4).sqrt())  # Σd/2, 3·√(Σd²/12)
     two_scales = class_iii_tolerance(paid, start)
     if opened is None:

@@ -20,8 +20,8 @@ from typing import Any
 
 from cutting.errors import BadValue
 
-WORK = Context(prec=40)
-"""Every computation runs in this context: 40 digits, far past the 28 that are promised."""
+WORK = Context(prec=36)
+"""Every computation runs in this context: 36 digits, well past the 28 that are promised."""
 _ALREADY: AbstractContextManager[None] = nullcontext()
 
 

@@ -27,7 +27,7 @@ class StartForm(forms.Form):
     plan = PlanField(Plan.objects.none(), label="Plan", empty_label=None)
     weight = PlainDecimal(label="Weight paid for", above=0, most=HEAVIEST)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
-    price = PlainDecimal(label="Price paid", above=0, most=10000, example="7.49")
+    price = PlainDecimal(label="Price paid for one lb or kg", above=0, most=10000, example="7.49")
     opened = PlainDecimal(
         label="Own weight at opening", above=0, most=HEAVIEST, required=False,
         help_text="On your own scale, patted dry. Leave it empty if you did not weigh it.",

@@ -1,15 +1,15 @@
 """The start page: open tests and the last sheets."""
 
 from dataclasses import dataclass
+from decimal import Decimal
 
 from cutting import rails
-from cutting.cutting_test import still_on_block
-from cutting.pencil import balance_words, block_words, percent, pounds
+from cutting.cutting_test import figures, still_on_block
+from cutting.pencil import balance_words, block_words, percent
 from cutting.quantities import HUNDRED
-from cutting.sheet import Sheet, compute
 from rooms.bench.models import CuttingTest
 from rooms.bench.readings.looks import looks
-from rooms.bench.readings.sheet import parts
+from rooms.bench.readings.sheet import weighed
 from rooms.bench.rows import TestRows, load_all, to_core
 from rooms.catalog.models import Piece
 
@@ -21,7 +21,7 @@ class Line:
     """One test in a list, with its small rail."""
 
     rows: TestRows
-    sheet: Sheet
+    saleable: Decimal
     rail: tuple[rails.Box, ...]
     words: str
 
@@ -52,19 +52,22 @@ def front(before: int | None = None) -> Front:
 
 
 def _line(rows: TestRows) -> Line:
-    sheet = compute(to_core(rows, weighed_only=True))
-    found = sheet.figures
-    unit = found.unit.value
-    segments = parts(rows, sheet)
+    test = to_core(rows, weighed_only=True)
+    found = figures(test)
+    unit, look = found.unit.value, looks(rows.outputs)
+    sizes = [
+        (look[output.pk], line.weight)
+        for output, line in zip(weighed(rows), found.outputs, strict=True)
+    ]
+    left = still_on_block(test)
     if rows.test.is_open:
-        left = still_on_block(sheet.test)
-        segments = [part for part in segments if part.look != "unaccounted"]
-        if left > 0:
-            segments.append(rails.Part("on the block", left, pounds(left, unit), "block"))
-        words = block_words(left, found.balance, unit)
+        rest, words = "block", block_words(left, found.balance, unit)
     else:
-        words = balance_words(found.balance, unit)
-    return Line(rows, sheet, rails.plain_rail(segments, found.paid), words)
+        rest, words = "unaccounted", balance_words(found.balance, unit)
+    if left > 0:
+        sizes.append((rest, left))
+    segments = [rails.Part("", size, "", mark) for mark, size in sizes]
+    return Line(rows, found.yields.saleable, rails.plain_rail(segments, found.paid), words)
 
 
 def plan_rail(piece: Piece) -> list[tuple[str, rails.PoundRail]]:

@@ -1,0 +1,123 @@
+#!/usr/bin/env python3
+"""`make shots`: the pictures in docs/screenshots, made from demo data in a database of its own."""
+
+import json
+import os
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+SHOTS = ROOT / "docs" / "screenshots"
+DATABASE = ROOT / "var" / "shots.sqlite3"
+PORT, SCALE_PORT = 8760, 8761
+BASE = f"http://127.0.0.1:{PORT}"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+POUND = 453.59237
+
+
+def answers(url):
+    try:
+        urllib.request.urlopen(url, timeout=1).close()
+    except OSError:
+        return False
+    return True
+
+
+def put(**what):
+    request = urllib.request.Request(
+        f"http://127.0.0.1:{SCALE_PORT}/hand", json.dumps(what).encode()
+    )
+    urllib.request.urlopen(request, timeout=5).close()
+
+
+def shoot(page, name, full=False):
+    page.evaluate("document.fonts.ready.then(() => 1)")
+    page.screenshot(path=SHOTS / f"{name}.png", full_page=full)
+    print(f"  {name}.png", flush=True)
+
+
+def link(page, kind, words):
+    """The address of the first test in the list that has `words`."""
+    page.goto(f"{BASE}/")
+    return page.locator(f'.tests a[href*="/{kind}/"]:has-text("{words}")').first.get_attribute(
+        "href"
+    )
+
+
+def views(browser):
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=BASE)
+    page = context.new_page()
+    page.goto("/who/")
+    page.click("text=Ines")
+    page.wait_for_selector("text=On the block now")
+    shoot(page, "start")
+    bench = link(page, "bench", "Shoulder clod")
+    page.goto(bench)
+    put(put=0.52 * POUND)
+    page.wait_for_selector("#take-weight:enabled")
+    page.keyboard.press("u")
+    page.keyboard.press("3")
+    page.wait_for_selector("[data-show=unit]:has-text('oz')")
+    page.wait_for_selector("#take-weight:enabled")
+    shoot(page, "bench")
+    sheet = link(page, "sheet", "Lamb leg")
+    page.goto(sheet)
+    shoot(page, "sheet", full=True)
+    page.goto(link(page, "sheet", "Shoulder clod").replace("/sheet/", "/counter/test/"))
+    shoot(page, "price", full=True)
+    page.goto("/counter/")
+    shoot(page, "prices")
+    page.goto("/open/beef-shoulder-clod/")
+    shoot(page, "open-a-piece")
+    context.add_cookies([{"name": "theme", "value": "dark", "url": BASE}])
+    page.goto(bench)
+    page.wait_for_selector("#take-weight:enabled")
+    shoot(page, "bench-dark")
+    page.goto(sheet)
+    shoot(page, "sheet-dark")
+    context.close()
+    phone = browser.new_context(viewport={"width": 390, "height": 844}, base_url=BASE)
+    page = phone.new_page()
+    for name, address in (("bench-phone", bench), ("sheet-phone", sheet)):
+        page.goto(address)
+        page.wait_for_timeout(900)
+        shoot(page, name, full=True)
+    phone.close()
+
+
+def main():
+    from playwright.sync_api import sync_playwright
+
+    for leftover in DATABASE.parent.glob("shots.sqlite3*"):
+        leftover.unlink()
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    environment = {
+        **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+        "TALLY_DB": str(DATABASE), "PORT": str(PORT), "SCALE_PORT": str(SCALE_PORT),
+    }  # fmt: skip
+    demo = subprocess.Popen([sys.executable, "manage.py", "demo"], cwd=ROOT, env=environment)
+    try:
+        for _ in range(300):
+            if answers(BASE):
+                break
+            try:
+                demo.wait(0.2)
+                raise SystemExit("the demo did not start")
+            except subprocess.TimeoutExpired:
+                continue
+        with sync_playwright() as playwright:
+            chromium = playwright.chromium
+            browser = chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+            views(browser)
+            browser.close()
+    finally:
+        demo.terminate()
+        demo.wait()
+        for leftover in DATABASE.parent.glob("shots.sqlite3*"):
+            leftover.unlink()
+
+
+if __name__ == "__main__":
+    main()
