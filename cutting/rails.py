@@ -17,6 +17,8 @@ from cutting.lettering import ROW, text_width
 RIBBON = 116.0
 TICK_STEPS = (1, 2, 5)
 TICK_APART = 72.0
+POST_LARGER = 1.5
+"""The words at the post are set a little larger than the rest."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,7 +201,7 @@ def _ribbon_path(high: Box, low: Box, y0: float, y1: float) -> str:
 
 def _cost_words(words: tuple[str, str], x: float, y: float, frame: Frame) -> tuple[Words, ...]:
     """The cost left of the post and the profit right of it, on one line when both fit."""
-    left, right = (text_width(text, frame.size) for text in words)
+    left, right = (text_width(text, frame.size + POST_LARGER) for text in words)
     y = rounded(y)
     if left + PAD <= x and x + PAD + right <= frame.width:
         return (

@@ -8,6 +8,12 @@ from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
 
 
+def tidy(text: str) -> str:
+    """What a hand typed, as a plain decimal would be written: ".55" is 0.55."""
+    text = text.strip()
+    return f"0{text}" if text.startswith(".") else text
+
+
 class PlainDecimal(forms.CharField):
     """A decimal as written. `least`: the smallest allowed, exclusive with `above`."""
 
@@ -17,7 +23,7 @@ class PlainDecimal(forms.CharField):
         super().__init__(widget=widget, max_length=40, **kwargs)
 
     def to_python(self, value) -> Decimal | None:
-        text = (super().to_python(value) or "").strip()
+        text = tidy(super().to_python(value) or "")
         if text in self.empty_values:
             return None
         try:

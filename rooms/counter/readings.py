@@ -25,6 +25,7 @@ from rooms.bench.models import Output
 from rooms.bench.readings.looks import looks
 from rooms.bench.readings.sheet import SCHOOL_NAMES, both_rails, weighed
 from rooms.bench.rows import TestRows, to_core
+from rooms.common.forms import tidy
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.rules import endings
 
@@ -209,7 +210,7 @@ def _row(known: _Known, look: str, wish: Wish, target: Decimal | None, last: dic
 
 
 def _price(text: str) -> Decimal:
-    price = parse_decimal(text, "Price")
+    price = parse_decimal(tidy(text), "Price")
     if not 0 < price <= MOST_PRICE:
         raise BadValue("Price", f"{text} is not a price", f"more than 0, at most {MOST_PRICE}")
     if price != round(price, 2):
@@ -219,7 +220,7 @@ def _price(text: str) -> Decimal:
 
 def _share(text: str) -> Decimal:
     """A typed percentage as a share."""
-    value = parse_decimal(text.removesuffix("%").strip(), "Target")
+    value = parse_decimal(tidy(text.removesuffix("%")), "Target")
     if not 0 <= value <= MOST_TARGET:
         raise BadValue("Target", f"{text} %", f"from 0 to {MOST_TARGET} % of sales is right")
     return value / HUNDRED

@@ -14,6 +14,7 @@ from cutting.quantities import Unit, Weight, parse_decimal, parse_unit
 from rooms.bench.models import CuttingTest, Weighing
 from rooms.bench.rows import TestRows, load, to_core
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import tidy
 
 MOST_PORTIONS = 200
 
@@ -86,7 +87,7 @@ def _checked(capture: Capture) -> tuple[Weight, Decimal | None]:
     """The weight and its division. Raises BadInput naming field, value and what is right."""
     try:
         unit = parse_unit(capture.unit, "Unit")
-        weight = Weight(parse_decimal(capture.value.strip(), "Weight"), unit)
+        weight = Weight(parse_decimal(tidy(capture.value), "Weight"), unit)
         division = parse_decimal(capture.division, "Division") if capture.division else None
     except BadValue as bad:
         raise BadInput(str(bad)) from bad

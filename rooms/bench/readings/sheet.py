@@ -88,6 +88,10 @@ class SheetView:
     balance: pencil.Pencil
 
     @property
+    def came_off_more(self) -> bool:
+        return self.sheet.figures.balance.unaccounted < 0
+
+    @property
     def gp_shown(self) -> Decimal | None:
         margin = self.sheet.margin
         return pencil.profit_shown(margin.retail, self.sheet.figures.cost) if margin else None
@@ -215,7 +219,7 @@ def _no_dollars(sheet: Sheet) -> str:
     bare = [o.name for o in sheet.test.outputs if o.goes_to_case and o.retail is None]
     if not bare:
         return "No dollar rail: nothing goes to the case."
-    return f"No dollar rail yet: {', '.join(bare)} has no price. Set prices to see it."
+    return f"No dollar rail yet, for want of a price: {', '.join(bare)}. Set prices to see it."
 
 
 def _table(rows: TestRows, sheet: Sheet, school: School):
