@@ -34,7 +34,7 @@ check: $(VENV)/dev.done
 	@$(BIN)/ruff format --quiet --check .
 	@$(BIN)/djlint --quiet --lint mindful_tally rooms
 	@$(BIN)/mypy --no-error-summary
-	@$(BIN)/lint-imports --no-timings > var/imports.log || (cat var/imports.log; false)
+	@$(BIN)/lint-imports > var/imports.log || (cat var/imports.log; false)
 	@DJANGO_SETTINGS_MODULE=mindful_tally.settings.test $(BIN)/python manage.py makemigrations --check --dry-run --verbosity 0
 	@SECRET_KEY=$$(head -c 48 /dev/urandom | base64 | tr -d '\n') ALLOWED_HOSTS=shop.example DJANGO_SETTINGS_MODULE=mindful_tally.settings.production $(BIN)/python manage.py check --deploy --fail-level WARNING
 

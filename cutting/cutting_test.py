@@ -338,6 +338,15 @@ def _positive(name: str, weight: Weight) -> None:
         raise BadValue(name, f"a weight of {weight}", "more than 0 is right")
 
 
+def shares_of_opened(test: CuttingTest, found: Figures) -> tuple[Decimal, ...] | None:
+    """Each output's share of the opened weight instead; None when that is not known."""
+    if test.piece.opened_weight is None:
+        return None
+    with working():
+        opened = test.piece.opened_weight.to(found.unit)
+        return tuple(line.weight / opened for line in found.outputs)
+
+
 def still_on_block(test: CuttingTest) -> Decimal:
     """What is left of the piece: the opened weight where known, else the weight paid for,
     less all that was weighed. Below 0 when more came off than went on. A weighed purge counts

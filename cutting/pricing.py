@@ -160,6 +160,42 @@ def whole_piece(cost: Decimal, sold: Sequence[tuple[Decimal, Decimal]]) -> Whole
         return Whole(retail, retail - cost, margin_of(retail, cost), markup_of(retail, cost))
 
 
+def without_tax(price: Decimal, rate: Decimal) -> Decimal:
+    """A price without the sales tax it includes; margins are on this. `rate` as a fraction."""
+    if rate < 0:
+        raise BadValue("tax", _percent(rate), "0 % or more is right")
+    with working():
+        return price / (ONE + rate)
+
+
+@dataclass(frozen=True, slots=True)
+class TraySet:
+    """What one packed tray costs beside the meat."""
+
+    tray: Decimal = ZERO
+    pad: Decimal = ZERO
+    film: Decimal = ZERO
+    label: Decimal = ZERO
+
+    def __post_init__(self) -> None:
+        for name in ("tray", "pad", "film", "label"):
+            if getattr(self, name) < 0:
+                raise BadValue(name, str(getattr(self, name)), "0 or more is right")
+
+    @property
+    def cost(self) -> Decimal:
+        with working():
+            return self.tray + self.pad + self.film + self.label
+
+
+def contribution(gp: Decimal, labour: Decimal, trays: int, each: TraySet) -> Decimal:
+    """Gross profit less labour and packaging: what the piece leaves. Below 0 is a result."""
+    if trays < 0:
+        raise BadValue("trays", str(trays), "0 or more is right")
+    with working():
+        return gp - labour - trays * each.cost
+
+
 def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
     """What a tray of this weight costs at the register: half up to the cent."""
     with working():

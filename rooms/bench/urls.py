@@ -16,6 +16,7 @@ urlpatterns = [
     path("bench/<uuid:test_id>/piles/", views.another_pile, name="another_pile"),
     path("bench/<uuid:test_id>/finish/", views.finish_test, name="finish"),
     path("sheet/<uuid:test_id>/", views.sheet, name="sheet"),
+    path("sheet/<uuid:test_id>/reopen/", views.reopen_test, name="reopen"),
     path("sheet/<uuid:test_id>/approve/", views.approve_sheet, name="approve"),
     path("sheet/<uuid:test_id>/document.json", views.sheet_document, name="document"),
 ]

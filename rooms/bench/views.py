@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.costing import School
 from cutting.quantities import Unit
 from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.finish import approve, finish, reopen
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.start import start_test
 from rooms.bench.actions.take_back import take_back
@@ -157,6 +157,16 @@ def approve_sheet(request, test_id):
     return redirect("bench:sheet", test_id)
 
 
+@require_POST
+def reopen_test(request, test_id):
+    """Back to the block with a test that was finished too early."""
+    try:
+        reopen(test_id, _by(request))
+    except Refused as refused:
+        return _sheet(request, _rows(test_id), refused)
+    return redirect("bench:test", test_id)
+
+
 @require_GET
 def sheet_document(request, test_id):
     """The sheet's document, as `mindful-tally compute` reads it."""
@@ -228,6 +238,7 @@ def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
         "test": rows.test,
         "notes": rows.test.notes.select_related("by"),
         "refused": refused,
+        "saved": request.GET.get("saved") == "1",
         **typed,
     }
     return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)

@@ -15,6 +15,7 @@ from cutting.cutting_test import (
     figures,
     portion_tolerance,
     same_name,
+    shares_of_opened,
     still_on_block,
 )
 from cutting.errors import BadValue
@@ -165,6 +166,13 @@ def test_what_is_still_on_the_block(opened, left):
     of = piece(opened_weight=opened) if opened else piece()
     test = cutting_test(output("a", "main", "9 lb"), output("p", "purge", "0.1 lb"), of=of)
     assert still_on_block(test) == D(left)
+
+
+def test_shares_can_be_of_the_opened_weight():
+    opened = cutting_test(output("a", "main", "4.9 lb"), of=piece(opened_weight="9.8 lb"))
+    assert shares_of_opened(opened, figures(opened)) == (D("0.5"),)
+    unknown = cutting_test(output("a", "main", "4.9 lb"))
+    assert shares_of_opened(unknown, figures(unknown)) is None
 
 
 amounts = st.decimals(D("0.01"), D(30), places=2)

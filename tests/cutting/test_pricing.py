@@ -9,13 +9,16 @@ from cutting.pricing import (
     Convention,
     Loads,
     Policy,
+    TraySet,
     at_price,
+    contribution,
     exact_price,
     margin_as_markup,
     markup_as_margin,
     propose,
     tray_sticker,
     whole_piece,
+    without_tax,
 )
 from cutting.quantities import Band, Direction, EndingRule
 
@@ -112,6 +115,23 @@ def test_the_whole_piece_at_a_set_of_prices():
     found = whole_piece(D(50), [(D(14), D(4)), (D(8), D(2)), (D(6), D(2))])
     assert (found.retail, found.gp, found.markup) == (D(84), D(34), D("0.68"))
     assert whole_piece(D(50), []) is None
+
+
+def test_margins_are_on_the_price_without_its_tax():
+    assert without_tax(D("11.00"), D("0.10")) == D(10)
+    with pytest.raises(BadValue, match="0 % or more"):
+        without_tax(D(11), D("-0.1"))
+
+
+def test_what_a_piece_leaves_after_labour_and_packaging():
+    """34.00 gross profit, 6.00 of labour, eight trays at 0.21 each."""
+    each = TraySet(tray=D("0.12"), pad=D("0.03"), film=D("0.04"), label=D("0.02"))
+    assert contribution(D(34), D(6), 8, each) == D("26.32")
+    assert contribution(D(1), D(6), 0, TraySet()) == D(-5)
+    with pytest.raises(BadValue, match="pad"):
+        TraySet(pad=D(-1))
+    with pytest.raises(BadValue, match="trays"):
+        contribution(D(1), D(1), -1, each)
 
 
 @pytest.mark.parametrize(

@@ -201,3 +201,64 @@ def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
             expect(page.locator("#waiting li")).to_have_count(0)
             expect(page.locator(".last")).to_contain_text("0.44 lb")
             expect(page.locator(".last li").first).to_contain_text("0.52 lb")
+
+
+def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser, live_server, shop):
+    with tablet(browser, live_server.url, java_script_enabled=False) as page:
+        open_tenderloin(page)
+        page.click("text=No scale? Type a weight")
+        for name, value in (("Centre filet", "3.45"), ("Lean trim", "0"), ("Lean trim", "2.60")):
+            page.locator(f".pile:has-text('{name}') input").check(force=True)
+            if not page.locator("#typed-weight").is_visible():
+                page.click("text=No scale? Type a weight")
+            page.fill("#typed-weight", value)
+            page.click("text=Record typed weight")
+            if value == "0":
+                expect(page.locator(".told")).to_contain_text("more than 0 is right")
+                expect(page.locator("#typed-weight")).to_have_value("0")
+        page.click("text=Finish, show the sheet")
+        page.click("text=Set prices")
+        page.click("text=Save as current prices")
+        expect(page.locator(".told.good").first).to_contain_text("these are the current prices")
+    assert [str(w.value) for w in Weighing.objects.all()] == ["3.45", "2.60"]
+
+
+def test_two_tablets_on_one_test_add_up_and_only_the_newest_page_finishes(
+    browser, live_server, hand, shop
+):
+    with tablet(browser, live_server.url) as one, tablet(browser, live_server.url) as other:
+        open_tenderloin(one)
+        other.goto(one.url)
+        weigh(one, hand, 3.45)
+        hand.clear()
+        other.keyboard.press("2")
+        weigh(other, hand, 0.80)
+        expect(other.locator(".pile").first).to_contain_text("3.45")  # the other's pile came too
+        one.click("text=Finish, show the sheet")
+        expect(one.locator(".told")).to_contain_text("0.80 lb for Tips")
+        other.click("text=Finish, show the sheet")
+        expect(other).to_have_url(re.compile("/sheet/"))
+        hand.clear()
+        one.keyboard.press("1")
+        weigh_refused(one, hand, 0.44)
+    assert Weighing.objects.count() == 2
+
+
+def weigh_refused(page, hand, pounds):
+    """A stale page weighs on a finished test: refused, told, and the weight stays visible."""
+    expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
+    hand.put(pounds)
+    expect(page.locator("#take-weight")).to_be_enabled()
+    page.keyboard.press("Enter")
+    expect(page.locator("#waiting")).to_contain_text(f"{pounds} lb Centre filet")
+    expect(page.locator("#waiting")).to_contain_text("This test was finished on")
+
+
+def test_the_printed_sheet_has_the_figures_and_none_of_the_buttons(page, weighed):
+    rows = weighed()
+    page.goto(f"/sheet/{rows.test.pk}/")
+    page.emulate_media(media="print")
+    expect(page.locator("svg.for-wide")).to_be_visible()
+    expect(page.locator("table").first).to_be_visible()
+    for hidden in (".masthead", "text=Set prices", ".notes form", "text=Approve the sheet"):
+        expect(page.locator(hidden)).to_be_hidden()

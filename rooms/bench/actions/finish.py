@@ -1,11 +1,12 @@
 """Finishing a test, and approving its sheet."""
 
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from django.db import transaction
 from django.utils import timezone
 
 from cutting.cutting_test import figures
+from rooms.bench.actions.notes import add_note
 from rooms.bench.rows import TestRows, load, to_core
 from rooms.common.errors import BadInput, Refused
 
@@ -53,6 +54,25 @@ def approve(test_id: UUID, reason: str, by_id: int | None, at=None) -> TestRows:
         rows.test.approved_by_id = by_id
         rows.test.approval_reason = reason
         rows.test.save(update_fields=["approved_at", "approved_by", "approval_reason"])
+    return rows
+
+
+def reopen(test_id: UUID, by_id: int | None) -> TestRows:
+    """Take a finished test that is not approved back to the block; a note says who and when.
+
+    Every weighing stands. Refused once the sheet is approved; on an open test nothing changes.
+    """
+    with transaction.atomic():
+        rows = _rows(test_id)
+        if rows.test.approved_at is not None:
+            raise Refused("Back to the block: the sheet is approved, so it stays as it is.")
+        if rows.test.is_open:
+            return rows
+        when = timezone.localtime(rows.test.finished_at)
+        rows.test.finished_at = None
+        rows.test.save(update_fields=["finished_at"])
+        text = f"Finished on {when:%d %B at %H:%M}, then taken back to the block."
+        add_note(rows.test, str(uuid4()), text, by_id)
     return rows
 
 

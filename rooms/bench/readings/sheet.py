@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from cutting import pencil, rails
 from cutting.costing import School, unit_costs
-from cutting.cutting_test import OutputFigures
+from cutting.cutting_test import OutputFigures, shares_of_opened
 from cutting.quantities import HUNDRED, Footed, Unit, UnitPrice, Weight, foot
 from cutting.sheet import Sheet, compute
 from rooms.bench.models import Output
@@ -30,6 +30,7 @@ class Row:
     weight: Decimal
     share: Decimal
     mean: str = ""
+    of_opened: Decimal | None = None
     cost_per_unit: Decimal | None = None
     cost: Decimal | None = None
     price: Decimal | None = None
@@ -234,6 +235,7 @@ def _table(rows: TestRows, sheet: Sheet, school: School):
          for c, line in zip(per_unit, found.outputs, strict=True)],
         found.cost if school is not School.REPLACEMENT else None,
     )  # fmt: skip
+    of_opened = shares_of_opened(sheet.test, found)
     table = []
     for i, (output, core, line) in enumerate(
         zip(weighed(rows), sheet.test.outputs, found.outputs, strict=True)
@@ -243,7 +245,8 @@ def _table(rows: TestRows, sheet: Sheet, school: School):
         table.append(
             Row(
                 output.name, look[output.pk], line, weights.parts[i], shares.parts[i],
-                mean=_mean(output, line, found.unit), cost_per_unit=cost,
+                mean=_mean(output, line, found.unit), of_opened=of_opened[i] if of_opened else None,
+                cost_per_unit=cost,
                 cost=costs.parts[i] if costs and cost is not None else None, price=price,
                 sales=sales.parts[i] if sales and price is not None else None,
                 margin=(price - cost) / price if price and cost is not None else None,

@@ -8,7 +8,7 @@ import pytest
 from django.db import IntegrityError, connection, transaction
 
 from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.finish import approve, finish, reopen
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
@@ -179,6 +179,23 @@ def test_a_sheet_in_balance_needs_no_reason_and_an_open_test_no_approval(weighed
     assert approve(weighed().test.pk, "", None).test.approved_at
     with pytest.raises(Refused, match="still open"):
         approve(opened().test.pk, "why", None)
+
+
+def test_a_test_finished_too_early_goes_back_to_the_block_with_a_note(weighed, shop):
+    rows = weighed()
+    before = len(rows.standing)
+    for _ in range(2):
+        rows = reopen(rows.test.pk, shop["ines"].pk)
+    assert rows.test.is_open
+    note = rows.test.notes.get()
+    assert "then taken back to the block" in note.text
+    assert note.by == shop["ines"]
+    rows = take_weight(rows.test.pk, capture(rows.outputs[4], "0.02"), None)
+    assert len(rows.standing) == before + 1
+    finish(rows.test.pk, str(rows.revision))
+    approve(rows.test.pk, "", None)
+    with pytest.raises(Refused, match="the sheet is approved"):
+        reopen(rows.test.pk, None)
 
 
 def test_the_database_itself_refuses_approval_of_an_open_test(opened):

@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cutting.document import read_document
+from cutting.quantities import Weight
 from cutting.sheet import compute
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
@@ -234,6 +235,25 @@ def test_approval_out_of_balance_asks_for_the_reason_and_keeps_it(client, weighe
     assert client.post(address("approve", rows), {"reason": ""}).status_code == 422
     assert client.post(address("approve", rows), {"reason": "The tub fell."}).status_code == 302
     assert "Reason: The tub fell." in client.get(address("sheet", rows)).content.decode()
+
+
+def test_back_to_the_block_from_the_sheet_until_it_is_approved(client, weighed):
+    rows = weighed()
+    assert client.post(address("reopen", rows)).url == address("test", rows)
+    seen = load(rows.test.pk).revision
+    client.post(address("finish", rows), {"seen": seen})
+    client.post(address("approve", rows))
+    answer = client.post(address("reopen", rows))
+    assert answer.status_code == 409
+    assert "it stays as it is" in answer.content.decode()
+
+
+def test_with_an_own_weight_the_sheet_also_shows_shares_of_it(client, weighed):
+    rows = weighed(opened=Weight.of("6.14", "lb"))
+    page = client.get(address("sheet", rows)).content.decode()
+    assert "of opened %" in page
+    assert "56.2" in page  # 3.45 of 6.14
+    assert "purge and short weight" not in page  # purge was weighed, so it wins
 
 
 def test_the_document_is_what_compute_reads_and_gives_the_sheets_figures(
