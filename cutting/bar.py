@@ -6,12 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.lettering import ROW, SWATCH, Leader, Room, Wanted, letter, text_width
+from cutting.lettering import PHONE, ROW, SWATCH, Leader, Room, Wanted, letter, text_width
 
 PAD = 8.0
 BAR = 58.0
-PHONE = 500.0
-"""Frames narrower than this are drawn for a phone."""
 
 
 def rounded(value: float) -> float:

@@ -20,6 +20,8 @@ _WIDTHS: dict[str, float] = {
 }
 _WIDEST_USUAL = 0.75
 ROW = 20.0
+PHONE = 500.0
+"""Frames narrower than this are drawn for a phone."""
 GAP = 10.0
 SWATCH = 20.0
 """Room for a swatch before an entry of the key."""
@@ -178,7 +180,7 @@ def _numbered(wanted: Sequence[Wanted], width: float, size: float) -> Lettering:
 
 
 def _key(wanted: Sequence[Wanted], width: float, size: float) -> tuple[Entry, ...]:
-    """The key's entries, wrapped into lines that end at the right edge."""
+    """The key's entries, wrapped into lines: at the right edge, or at the left on a phone."""
     lines: list[list[tuple[Wanted, str, float]]] = [[]]
     used = 0.0
     for one in wanted:
@@ -192,7 +194,7 @@ def _key(wanted: Sequence[Wanted], width: float, size: float) -> tuple[Entry, ..
     entries = []
     for number, line in enumerate(lines):
         long = sum(need for _, _, need in line) + 2 * GAP * (len(line) - 1)
-        x = max(width - long, 0.0)
+        x = max(width - long, 0.0) if width > PHONE else 0.0
         for one, text, need in line:
             entries.append(Entry(one.index, x, number, text))
             x += need + 2 * GAP

@@ -8,11 +8,11 @@ dollar rail as long as the money the outputs bring (or the cost, when that is mo
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from cutting.bar import PAD, PHONE, Bar, Box, Frame, Part, Rail, Words, lay_out, rounded
-from cutting.lettering import ROW, text_width
+from cutting.bar import PAD, Bar, Box, Frame, Part, Rail, Words, lay_out, rounded
+from cutting.lettering import PHONE, ROW, text_width
 
 RIBBON = 116.0
 TICK_STEPS = (1, 2, 5)
@@ -182,12 +182,26 @@ def two_rails(
         for (box, part), low in zip(sold, money_boxes, strict=True)
     )
     words_y = top + frame.bar + taken + ROW
+    if dollars.key:  # the words stand between the numbers and the key, so the post ends there
+        words_y = dollars.key[0].y
     cost_words = _cost_words(words, cost_x, words_y, frame)
     height = cost_words[-1].y + 8
+    if dollars.key:
+        dollars = _key_below(dollars, height - 8 + ROW - dollars.key[0].y)
+        height = dollars.key[-1].y + 8
     return TwoRails(
         frame.width, rounded(height), pounds, dollars, ribbons, post, cost_x, cost_words,
         rounded(words_y - frame.size), cost > retail,
     )  # fmt: skip
+
+
+def _key_below(rail: Rail, by: float) -> Rail:
+    """The same rail with its key moved down."""
+    key = tuple(
+        replace(entry, y=rounded(entry.y + by), swatch_y=rounded(entry.swatch_y + by))
+        for entry in rail.key
+    )
+    return replace(rail, key=key)
 
 
 def _ribbon_path(high: Box, low: Box, y0: float, y1: float) -> str:

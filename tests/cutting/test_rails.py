@@ -77,6 +77,9 @@ def test_every_part_is_named_and_no_lettering_overlaps(parts, frame, paid_share)
     if both.dollars:
         check(both.dollars, frame)
         assert all(0 <= words.x <= frame.width for words in both.cost_words)
+        lowest = max(words.y for words in both.cost_words)
+        assert all(entry.y > lowest for entry in both.dollars.key)
+        assert both.height >= max([lowest, *(entry.y for entry in both.dollars.key)])
         assert len(both.ribbons) == sum(p.money is not None for p in parts)
 
 

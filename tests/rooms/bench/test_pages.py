@@ -230,6 +230,12 @@ def test_a_sheet_that_is_thin_or_out_of_balance_still_stands(client, weighed, pi
     assert says.replace("nothing unaccounted", "In balance") in answer.content.decode()
 
 
+def test_the_sheet_of_an_open_test_shows_how_it_stands_even_empty(client, opened):
+    page = client.get(address("sheet", opened())).content.decode()
+    assert "Still open" in page
+    assert "Set prices" not in page
+
+
 def test_approval_out_of_balance_asks_for_the_reason_and_keeps_it(client, weighed):
     rows = weighed(piles=("3.00",))
     assert client.post(address("approve", rows), {"reason": ""}).status_code == 422
