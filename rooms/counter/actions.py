@@ -13,8 +13,9 @@ from rooms.pricebook.actions import NewPrice, Origin, set_prices
 def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
     """Make the proposed and locked prices the products' current ones, dated, with this test.
 
-    The sheet shows them from now on. Raises BadInput when a typed value is wrong, Refused when
-    the proposals are no longer those that the page showed. Saving twice changes nothing.
+    The sheet shows them from now on; a pile that is no product has its price on the sheet only.
+    Raises BadInput when a typed value is wrong, Refused when the proposals are no longer those
+    that the page showed. Saving twice changes nothing.
     """
     with transaction.atomic():
         if rows.test.is_open:
@@ -22,7 +23,7 @@ def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
         view = price_view(rows, wish)
         if view.has_faults:
             raise BadInput("Prices: nothing was saved; correct the values marked below.")
-        ready = [row for row in view.table if row.product and row.price is not None]
+        ready = [row for row in view.table if row.price is not None]
         if not ready:
             raise BadInput("Prices: there is no price to save; choose a school that has costs.")
         moved = [row.name for row in ready if wish.shown.get(row.id) != f"{row.price:f}"]
@@ -32,7 +33,11 @@ def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
                 "saved. Look at the new proposals, then save."
             )
         set_prices(
-            [NewPrice(row.product, row.price, round_half_up(row.cost, 4)) for row in ready],
+            [
+                NewPrice(row.product, row.price, round_half_up(row.cost, 4))
+                for row in ready
+                if row.product
+            ],
             Origin(by_id, rows.test.pk, rows.test.number, view.school.value),
         )
         outputs = {output.pk: output for output in rows.outputs}

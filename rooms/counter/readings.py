@@ -95,8 +95,7 @@ class PriceView:
 
     @property
     def can_be_saved(self) -> bool:
-        ready = [row for row in self.table if row.product and row.price is not None]
-        return bool(ready) and not self.has_faults
+        return any(row.price is not None for row in self.table) and not self.has_faults
 
 
 def price_view(rows: TestRows, wish: Wish) -> PriceView:

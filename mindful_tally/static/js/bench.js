@@ -8,7 +8,9 @@
   const show = (name, text) => (form.querySelector(`[data-show=${name}]`).textContent = text);
   const chosen = () => form.querySelector("[name=output]:checked");
   let reading = { weight: null, state: "no scale" };
-  let taken = null; // the reading last taken; the glass re-arms when the load has changed
+  // The reading last taken, kept over a reload: the glass re-arms when the load has changed.
+  const TAKEN = "taken";
+  let taken = JSON.parse(sessionStorage.getItem(TAKEN));
   const newKey = () =>
     crypto.randomUUID?.() ||
     "10000000-1000-4000-8000-100000000000".replace(/[018]/g, (c) =>
@@ -36,6 +38,7 @@
     if (whyNot() || !chosen()) return;
     const { weight, unit, division } = reading;
     taken = reading;
+    sessionStorage.setItem(TAKEN, JSON.stringify(reading));
     tally.send(
       { key: newKey(), output: chosen().value, value: weight, unit, division, portions: stepper.hidden ? "" : count.value },
       `${weight} ${unit} ${chosen().dataset.name}`,
@@ -69,7 +72,10 @@
     reading = event.detail;
     const moved = taken && (reading.weight === null || reading.unit !== taken.unit ||
       Math.abs(Number(reading.weight) - Number(taken.weight)) > Number(taken.division) * 1.0001);
-    if (moved) taken = null;
+    if (moved) {
+      taken = null;
+      sessionStorage.removeItem(TAKEN);
+    }
     refresh();
   });
   document.addEventListener("bench:changed", refresh);

@@ -1,20 +1,45 @@
 // Sends weighings in order, exactly once. What the server has not accepted stays on this tablet
-// (local storage), stays visible, and is sent again. bench.js calls tally.send(fields, words).
+// (local storage, one entry a weighing, so that two tabs never overwrite each other), stays
+// visible, and is sent again. bench.js calls tally.send(fields, words).
 window.tally = (() => {
   const form = document.getElementById("take");
   const list = document.getElementById("waiting");
   const said = document.getElementById("said");
   if (!form) return {};
-  const STORE = `weighings:${form.dataset.test}`;
+  const STORE = `weighing:${form.dataset.test}:`;
   const PAUSES = [500, 1000, 2000, 4000];
-  let queue = JSON.parse(localStorage.getItem(STORE) || "[]");
+  let queue = Object.keys(localStorage)
+    .filter((name) => name.startsWith(STORE))
+    .map((name) => JSON.parse(localStorage.getItem(name)))
+    .sort((one, other) => one.at - other.at);
   const glass = matchMedia("(max-width: 620px)");
   let busy = false;
   let tries = 0;
 
-  function keep() {
-    localStorage.setItem(STORE, JSON.stringify(queue));
-    list.replaceChildren(...queue.map(row));
+  function keep(item) {
+    try {
+      localStorage.setItem(STORE + item.fields.key, JSON.stringify(item));
+    } catch {
+      tell("This tablet's storage is full: do not close the page before the list is empty.", true);
+    }
+    show();
+  }
+
+  function drop(item) {
+    queue = queue.filter((other) => other !== item);
+    localStorage.removeItem(STORE + item.fields.key);
+    show();
+  }
+
+  const show = () => list.replaceChildren(...queue.map(row));
+
+  function button(text, action) {
+    const made = document.createElement("button");
+    made.type = "button";
+    made.className = "other";
+    made.textContent = text;
+    made.onclick = action;
+    return made;
   }
 
   function row(item) {
@@ -25,15 +50,12 @@ window.tally = (() => {
     why.textContent = item.refused || (tries ? "not recorded yet, sent again soon" : "being sent");
     line.append(weight, why);
     if (item.refused) {
-      const away = document.createElement("button");
-      away.type = "button";
-      away.className = "other";
-      away.textContent = "Remove from this list";
-      away.onclick = () => {
-        queue = queue.filter((other) => other !== item);
-        keep();
+      const again = () => {
+        item.refused = "";
+        keep(item);
+        drain();
       };
-      line.append(away);
+      line.append(button("Send again", again), button("Remove from this list", () => drop(item)));
     }
     return line;
   }
@@ -80,13 +102,14 @@ window.tally = (() => {
       const answer = await post(form.dataset.capture, item.fields);
       tries = 0;
       if (answer.status === 200) {
-        queue = queue.filter((each) => each !== item);
+        drop(item);
         swap(answer.html);
         tell(`${item.words} recorded.`);
       } else if (answer.status >= 500) {
         throw new Error(answer.status);
       } else {
         item.refused = reason(answer);
+        keep(item);
         tell("A weighing was not recorded. It is kept below.", true);
       }
     } catch {
@@ -95,7 +118,7 @@ window.tally = (() => {
       tell("The server does not answer. The weighing is kept here and sent again.", true);
     }
     busy = false;
-    keep();
+    show();
     setTimeout(drain, again);
   }
 
@@ -110,12 +133,13 @@ window.tally = (() => {
   }
 
   window.addEventListener("online", () => drain());
-  keep();
+  show();
   drain();
   return {
     send(fields, words) {
-      queue.push({ fields, words });
-      keep();
+      const item = { fields, words, at: Date.now() };
+      queue.push(item);
+      keep(item);
       drain();
     },
     recall,

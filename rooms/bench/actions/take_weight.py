@@ -8,10 +8,10 @@ from django.conf import settings
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from cutting.cutting_test import figures, still_on_block
+from cutting.cutting_test import Role, figures, still_on_block
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, parse_unit
-from rooms.bench.models import CuttingTest, Weighing
+from rooms.bench.models import CuttingTest, Output, Weighing
 from rooms.bench.rows import TestRows, load, to_core
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
@@ -62,7 +62,7 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, at) -
         weighing = Weighing(
             key=key, test=rows.test, output=output, value=weight.value, unit=weight.unit.value,
             division=division, portions=portions, is_typed=capture.is_typed,
-            is_over=_is_over(rows, weight), taken_at=at, taken_by_id=by_id,
+            is_over=_is_over(rows, output, weight), taken_at=at, taken_by_id=by_id,
         )  # fmt: skip
         weighing.save(force_insert=True)
         weighing.back_id = None
@@ -113,8 +113,13 @@ def _portions(text: str) -> int:
     return int(text)
 
 
-def _is_over(rows: TestRows, weight: Weight) -> bool:
-    """Heavier than what is left, beyond what rounding and two scales explain."""
+def _is_over(rows: TestRows, output: Output, weight: Weight) -> bool:
+    """Heavier than what is left, beyond what rounding and two scales explain.
+
+    Purge never was on the block when the piece was weighed after opening.
+    """
+    if output.role == Role.PURGE and rows.test.opened_value is not None:
+        return False
     test = to_core(rows, weighed_only=True)
     beyond = weight.to(test.piece.weight.unit) - still_on_block(test)
     return beyond > 0 and beyond > figures(test).balance.allowed_gain

@@ -7,6 +7,7 @@ from decimal import Decimal
 import pytest
 from django.db import IntegrityError, connection, transaction
 
+from cutting.quantities import Weight
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.finish import approve, finish, reopen
 from rooms.bench.actions.notes import add_note
@@ -111,6 +112,13 @@ def test_heavier_than_what_is_left_is_recorded_and_flagged(opened):
     take_weight(rows.test.pk, capture(rows.outputs[1], "0.20"), None)  # rounding explains it
     after = take_weight(rows.test.pk, capture(rows.outputs[2], "0.90"), None)
     assert [w.is_over for w in after.weighings] == [False, False, True]
+
+
+def test_purge_of_a_piece_weighed_after_opening_never_was_on_the_block(opened):
+    rows = opened(opened=Weight.of("6.10", "lb"))
+    take_weight(rows.test.pk, capture(rows.outputs[0], "6.10"), None)
+    after = take_weight(rows.test.pk, capture(rows.outputs[5], "0.07"), None)
+    assert [w.is_over for w in after.weighings] == [False, False]
 
 
 def test_taking_back_keeps_the_weighing_and_a_repeat_changes_nothing(opened):

@@ -6,10 +6,15 @@ import pytest
 from django.urls import reverse
 
 from cutting.costing import School
+from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.finish import finish
+from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions import save_prices
 from rooms.counter.readings import Wish, current_prices, price_view
 from rooms.pricebook.models import Price
+from tests.conftest import capture
 from tests.rooms.bench.test_pages import address
 
 pytestmark = pytest.mark.django_db
@@ -138,6 +143,20 @@ def test_saving_what_was_not_shown_is_refused(weighed):
         save_prices(rows, Wish(shown=stale), None)
     with pytest.raises(BadInput, match="correct the values"):
         save_prices(rows, Wish(target="x", shown=shown(view)), None)
+
+
+def test_a_pile_that_is_no_product_keeps_its_price_on_the_sheet(opened, shop):
+    rows = add_pile(opened().test.pk, "Ends", "secondary")
+    for output, value in ((rows.outputs[0], "5.00"), (rows.outputs[-1], "1.10")):
+        rows = take_weight(rows.test.pk, capture(output, value), None)
+    finish(rows.test.pk, str(rows.revision))
+    rows = load(rows.test.pk)
+    assert "Ends" in price_view(rows, Wish(school="sales_value")).missing
+    view = price_view(rows, Wish(school="flat"))
+    before = Price.objects.count()
+    save_prices(rows, Wish(school="flat", shown=shown(view)), None)
+    assert Price.objects.count() == before + 1
+    assert load(rows.test.pk).outputs[-1].retail == view.table[-1].price
 
 
 def test_an_open_test_has_no_prices_yet(opened, client):
