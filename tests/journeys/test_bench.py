@@ -262,3 +262,5 @@ def test_the_printed_sheet_has_the_figures_and_none_of_the_buttons(page, weighed
     expect(page.locator("table").first).to_be_visible()
     for hidden in (".masthead", "text=Set prices", ".notes form", "text=Approve the sheet"):
         expect(page.locator(hidden)).to_be_hidden()
+    printed = page.pdf(format="Letter", print_background=True)
+    assert re.search(rb"/Count 1\b", printed)  # one page

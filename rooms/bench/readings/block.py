@@ -30,11 +30,21 @@ class PileView:
     key: str
     look: str
     figures: OutputFigures
-    weight: str
-    note: str
-    """Count and share, or that there is none yet."""
+    unit: str
     is_chosen: bool
     weighings: list[Weighing]
+
+    @property
+    def weight(self) -> str:
+        return pounds(self.figures.weight, self.unit) if self.weighings else "–"
+
+    @property
+    def note(self) -> str:
+        """Count and share, or that there is none yet."""
+        if not self.weighings:
+            return "none yet"
+        count = f"{self.figures.count} · " if self.figures.count else ""
+        return f"{count}{percent(self.figures.share)}"
 
     @property
     def id(self) -> int:
@@ -139,18 +149,15 @@ def _piles(rows: TestRows, found: Figures, chosen: str) -> list[PileView]:
         chosen = str(rows.standing[-1].output_id if rows.standing else rows.outputs[0].pk)
     views = []
     for i, (output, line) in enumerate(zip(rows.outputs, found.outputs, strict=True)):
-        taken = rows.of(output)
-        count = f"{line.count} · " if line.count else ""
         views.append(
             PileView(
                 output=output,
                 key=KEYS[i] if i < len(KEYS) else "",
                 look=look[output.pk],
                 figures=line,
-                weight=pounds(line.weight, found.unit) if taken else "–",
-                note=f"{count}{percent(line.share)}" if taken else "none yet",
+                unit=found.unit.value,
                 is_chosen=str(output.pk) == chosen,
-                weighings=taken,
+                weighings=rows.of(output),
             )
         )
     return views

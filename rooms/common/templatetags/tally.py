@@ -112,6 +112,18 @@ def ticks(drawn):
 
 
 @register.simple_tag
+def dots(strip):
+    """The portions on a strip, as SVG."""
+    return mark_safe(  # noqa: S308 (every text is escaped)
+        "".join(
+            f'<circle cx="{dot.x}" cy="{dot.y}" r="8" class="{"good" if dot.within else "off"}">'
+            f"<title>{escape(dot.text)}</title></circle>"
+            for dot in strip.dots
+        )
+    )
+
+
+@register.simple_tag
 def new_key():
     """A key of its own for a form, so that sending it twice records once."""
     return uuid.uuid4()
