@@ -10,7 +10,7 @@ from rooms.counter.readings import PriceView, Wish, price_view
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
 
 
-def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
+def save_prices(rows: TestRows, wish: Wish, by_id: int | None, at=None) -> PriceView:
     """Make the proposed and locked prices the products' current ones, dated, with this test.
 
     The sheet shows them from now on; a pile that is no product has its price on the sheet only.
@@ -39,6 +39,7 @@ def save_prices(rows: TestRows, wish: Wish, by_id: int | None) -> PriceView:
                 if row.product
             ],
             Origin(by_id, rows.test.pk, rows.test.number, view.school.value),
+            at,
         )
         outputs = {output.pk: output for output in rows.outputs}
         for row in ready:

@@ -94,6 +94,11 @@ class PriceView:
         return bool(self.target_fault) or any(row.fault for row in self.table)
 
     @property
+    def shown(self) -> dict[int, str]:
+        """The prices this view shows, as its page sends them back."""
+        return {row.id: f"{row.price:f}" for row in self.table if row.price is not None}
+
+    @property
     def can_be_saved(self) -> bool:
         return any(row.price is not None for row in self.table) and not self.has_faults
 

@@ -14,6 +14,8 @@ from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.rows import load
 from rooms.catalog.models import Cut, Piece
+from rooms.counter.actions import save_prices
+from rooms.counter.readings import Wish, price_view
 from rooms.demo import shop
 from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
@@ -37,6 +39,7 @@ class Script:
     part: float = 1.0
     captured_twice: bool = False
     is_approved: bool = True
+    sets_prices: bool = False
     note: str = ""
 
 
@@ -101,6 +104,7 @@ def _scripts(rng: random.Random) -> list[Script]:
                 rough=1.35 if bad_week else 1.0,
                 captured_twice=i == 13,
                 is_approved=i != FINISHED - 1,
+                sets_prices=i in (6, 8, 9, 11),
                 note="Heavy purge, film loose at one end." if bad_week and i % 2 else "",
             )
         )
@@ -158,6 +162,10 @@ def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> 
             "One tub was captured twice; seen on the tub sheet." if script.captured_twice else ""
         )
         approve(test.pk, reason, manager.pk, at + timedelta(minutes=20))
+    if script.sets_prices:
+        rows = load(test.pk)
+        wish = Wish(shown=price_view(rows, Wish()).shown)
+        save_prices(rows, wish, manager.pk, at + timedelta(minutes=30))
 
 
 def _working_hour(now: datetime, days_ago: int, rng: random.Random) -> datetime:

@@ -6,7 +6,7 @@ from django.urls import reverse
 
 from rooms.bench.actions.take_weight import take_weight
 from tests.conftest import capture
-from tests.journeys.conftest import tablet
+from tests.journeys.conftest import scale_bridge, tablet
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -19,6 +19,13 @@ def faults(page):
         if fault["impact"] in ("serious", "critical")
         for node in fault["nodes"]
     ]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_the_scale_panel_in_both_themes(browser, theme):
+    with scale_bridge() as scale, tablet(browser, scale.url, color_scheme=theme) as page:
+        page.goto("/panel")
+        assert faults(page) == []
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

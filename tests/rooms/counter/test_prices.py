@@ -21,10 +21,6 @@ pytestmark = pytest.mark.django_db
 D = Decimal
 
 
-def shown(view):
-    return {row.id: f"{row.price:f}" for row in view.table if row.price is not None}
-
-
 def test_each_school_gives_costs_and_the_target_gives_prices(weighed):
     rows = weighed()
     for school in School:
@@ -108,7 +104,7 @@ def test_a_target_that_cannot_be_is_told(weighed, client, target):
 def test_saving_makes_dated_prices_with_their_test_and_the_sheet_shows_them(weighed, client, shop):
     rows = weighed()
     view = price_view(rows, Wish(target="45"))
-    data = {"target": "45"} | {f"shown-{pk}": price for pk, price in shown(view).items()}
+    data = {"target": "45"} | {f"shown-{pk}": price for pk, price in view.shown.items()}
     client.post("/who/", {"person": shop["bram"].pk})
     before = Price.objects.count()
     answer = client.post(address("set_from_test", rows, "counter"), data)
@@ -130,7 +126,7 @@ def test_setting_prices_does_not_feed_back_into_the_tests_own_costs(weighed):
     filet = price_view(rows, Wish()).table[0]
     wish = Wish(locked=frozenset({filet.id}), prices={filet.id: "49.99"})
     first = price_view(rows, wish)
-    save_prices(rows, Wish(locked=wish.locked, prices=wish.prices, shown=shown(first)), None)
+    save_prices(rows, Wish(locked=wish.locked, prices=wish.prices, shown=first.shown), None)
     again = price_view(rows, Wish())
     assert [row.cost for row in again.table] == [row.cost for row in first.table]
 
@@ -138,11 +134,11 @@ def test_setting_prices_does_not_feed_back_into_the_tests_own_costs(weighed):
 def test_saving_what_was_not_shown_is_refused(weighed):
     rows = weighed()
     view = price_view(rows, Wish())
-    stale = {**shown(view), view.table[1].id: "1.00"}
+    stale = {**view.shown, view.table[1].id: "1.00"}
     with pytest.raises(Refused, match="Tips changed since this page was shown"):
         save_prices(rows, Wish(shown=stale), None)
     with pytest.raises(BadInput, match="correct the values"):
-        save_prices(rows, Wish(target="x", shown=shown(view)), None)
+        save_prices(rows, Wish(target="x", shown=view.shown), None)
 
 
 def test_a_pile_that_is_no_product_keeps_its_price_on_the_sheet(opened, shop):
@@ -154,7 +150,7 @@ def test_a_pile_that_is_no_product_keeps_its_price_on_the_sheet(opened, shop):
     assert "Ends" in price_view(rows, Wish(school="sales_value")).missing
     view = price_view(rows, Wish(school="flat"))
     before = Price.objects.count()
-    save_prices(rows, Wish(school="flat", shown=shown(view)), None)
+    save_prices(rows, Wish(school="flat", shown=view.shown), None)
     assert Price.objects.count() == before + 1
     assert load(rows.test.pk).outputs[-1].retail == view.table[-1].price
 
@@ -189,7 +185,7 @@ def test_the_list_shows_the_current_price_and_the_one_before(weighed):
     filet = price_view(rows, Wish()).table[0]
     wish = Wish(locked=frozenset({filet.id}), prices={filet.id: "33.99"})
     save_prices(rows, Wish(locked=wish.locked, prices=wish.prices,
-                           shown=shown(price_view(rows, wish))), None)  # fmt: skip
+                           shown=price_view(rows, wish).shown), None)  # fmt: skip
     line = next(c for c in current_prices() if c.product == filet.product)
     assert (line.now.amount, line.before.amount) == (D("33.99"), D("29.99"))
     assert line.now.cost == round(filet.cost, 4)

@@ -40,6 +40,7 @@ def test_the_demo_has_twenty_sheets_and_two_tests_on_the_block_and_is_made_once(
     balances = [figures(to_core(rows, weighed_only=True)).balance for rows in sheets]
     assert [b.in_balance for b in balances].count(False) == 1  # a tub captured twice
     assert all(rows.test.started_at < now for rows in sheets)
+    assert Price.objects.exclude(from_test=None).values("from_test").distinct().count() == 4
 
 
 @settings(max_examples=60, deadline=None)
