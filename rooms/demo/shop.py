@@ -40,7 +40,7 @@ PRODUCTS = (
     DemoProduct("beef-shoulder-steak", "7.99", "4.60", "5.90", None, "1.25"),
     DemoProduct("beef-stew", "7.99", "4.30", "5.80", None, "1.25"),
     DemoProduct("beef-stir-fry", "8.49", "4.50", "6.20", None, "0.80"),
-    DemoProduct("beef-ground", "6.49", "3.20", "4.10", "0.33", "1.50"),
+    DemoProduct("beef-ground", "6.49", "3.20", "4.10", None, "1.50"),
     DemoProduct("beef-hard-fat", None, "0.35"),
     DemoProduct("pork-loin-chop", "5.49", "2.90", "3.90", None, "1.50"),
     DemoProduct("pork-loin-roast", "4.49", "2.50", "3.20", None, "2.00"),
