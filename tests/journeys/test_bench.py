@@ -63,8 +63,11 @@ def test_from_the_open_bag_to_a_priced_tray_by_touch(page, hand, shop):
     row.locator("[name^=price-]").blur()
     expect(row.locator("[name^=lock-]")).to_be_checked()
     expect(row.locator(".price")).to_contain_text("24.49")
+    tips = page.locator("tr:has-text('Filet tips') .price")
+    before = tips.inner_text()
     page.fill("#target", "38")
     page.locator("#target").blur()
+    expect(tips).not_to_have_text(before)
     expect(row.locator(".price")).to_contain_text("24.49")  # a locked price does not move
     page.click("text=Save as current prices")
     expect(page.locator("table").first).to_contain_text("24.49")
@@ -166,6 +169,20 @@ def test_an_answer_lost_on_the_way_back_records_once(page, hand, shop):
     weigh(page, hand, 0.44)
     expect(page.locator("#waiting li")).to_have_count(0)
     assert len(lost) == 1
+    assert Weighing.objects.count() == 1
+
+
+def test_an_answer_that_is_not_ours_is_no_answer(page, hand, shop):
+    """A portal between tablet and server says 200 with a page of its own: nothing is dropped."""
+    open_tenderloin(page)
+    page.route("**/capture/", lambda route: route.fulfill(status=200, body="<p>Welcome</p>"))
+    hand.put(0.44)
+    expect(page.locator("#take-weight")).to_be_enabled()
+    page.locator("#take-weight").click()
+    expect(page.locator("#said")).to_contain_text("kept here and sent again")
+    expect(page.locator("#waiting li")).to_have_count(1)
+    page.unroute("**/capture/")
+    expect(page.locator("#waiting li")).to_have_count(0)
     assert Weighing.objects.count() == 1
 
 

@@ -8,6 +8,7 @@ window.tally = (() => {
   if (!form) return {};
   const STORE = `weighing:${form.dataset.test}:`;
   const PAUSES = [500, 1000, 2000, 4000];
+  const PATIENCE = 8000;
   let queue = Object.keys(localStorage)
     .filter((name) => name.startsWith(STORE))
     .map((name) => JSON.parse(localStorage.getItem(name)))
@@ -69,8 +70,12 @@ window.tally = (() => {
     const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
     const seen = document.getElementById("seen").value;
     const body = new URLSearchParams({ ...fields, seen });
-    const answer = await fetch(url, { method: "POST", body, headers: { "X-CSRFToken": token, "Tally-Glass": glass.matches ? "narrow" : "wide" } });
-    return { status: answer.status, html: await answer.text() };
+    const headers = { "X-CSRFToken": token, "Tally-Glass": glass.matches ? "narrow" : "wide" };
+    const answer = await fetch(url, { method: "POST", body, headers, signal: AbortSignal.timeout(PATIENCE) });
+    const html = await answer.text();
+    // An answer that is not ours (a portal, a proxy) or says 5xx is no answer.
+    if (answer.status >= 500 || (answer.ok && !html.includes('id="seen"'))) throw new Error(answer.status);
+    return { ok: answer.ok, status: answer.status, html };
   }
 
   function swap(html) {
@@ -101,12 +106,10 @@ window.tally = (() => {
     try {
       const answer = await post(form.dataset.capture, item.fields);
       tries = 0;
-      if (answer.status === 200) {
+      if (answer.ok) {
         drop(item);
         swap(answer.html);
         tell(`${item.words} recorded.`);
-      } else if (answer.status >= 500) {
-        throw new Error(answer.status);
       } else {
         item.refused = reason(answer);
         keep(item);
@@ -125,8 +128,8 @@ window.tally = (() => {
   async function recall(url, fields) {
     try {
       const answer = await post(url, fields);
-      if (answer.status === 200) swap(answer.html);
-      tell(answer.status === 200 ? "Taken back." : reason(answer), answer.status !== 200);
+      if (answer.ok) swap(answer.html);
+      tell(answer.ok ? "Taken back." : reason(answer), !answer.ok);
     } catch {
       tell("The server does not answer. Nothing was taken back.", true);
     }
