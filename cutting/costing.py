@@ -94,16 +94,67 @@ class Credited:
     value: Decimal
 
 
+@dataclass(frozen=True, slots=True)
+class Totals:
+    """What the outputs add up to, in one pass. None where an input is missing."""
+
+    retail: Decimal | None
+    """Σ price·weight over what goes to the case; None also when nothing goes."""
+    ready_cut: Decimal | None
+    credits: Decimal | None
+    """By-products and secondary outputs at the value the shop would pay."""
+    beside: Decimal | None
+    """Value of by-products that are not sold in the case."""
+    minutes: Decimal
+
+
+def totals(test: CuttingTest, found: Figures) -> Totals:
+    with working():
+        unit = found.unit
+        retail = ready_cut = credits = beside = minutes = ZERO
+        priced = replaced = credited_all = valued = True
+        for output, line in zip(test.outputs, found.outputs, strict=True):
+            weight, role = line.weight, output.role
+            if output.goes_to_case:
+                if output.retail is None:
+                    priced = False
+                else:
+                    retail += output.retail.to(unit) * weight
+                if output.replacement is None:
+                    replaced = False
+                else:
+                    ready_cut += output.replacement.to(unit) * weight
+            if role is Role.CREDIT or role is Role.SECONDARY:
+                aside = role is Role.CREDIT and not output.in_case
+                if output.credit is None:
+                    credited_all = False
+                    valued = valued and not aside
+                else:
+                    value = output.credit.to(unit) * weight
+                    credits += value
+                    if aside:
+                        beside += value
+            if output.minutes is not None:
+                minutes += output.minutes
+        return Totals(
+            retail if priced and retail > 0 else None,
+            ready_cut if replaced and ready_cut > 0 else None,
+            credits if credited_all else None,
+            beside if valued else None,
+            minutes,
+        )
+
+
 def costing(test: CuttingTest, found: Figures) -> tuple[Costing, Margin | None]:
     """All four schools and the margin of the piece."""
-    retail = case_value(test, found)
+    sums = totals(test, found)
     costs = Costing(
         Flat(true_cost(found.cost, found.saleable) if found.saleable > 0 else None),
-        by_product_credit(test, found),
-        None if retail is None else sales_value(test, found, retail),
-        replacement(test, found),
+        by_product_credit(test, found, sums),
+        None if sums.retail is None else sales_value(test, found, sums.retail),
+        replacement(test, found, sums),
     )
-    return costs, None if retail is None else margin(test, found, retail)
+    return costs, None if sums.retail is None else margin(found, sums, sums.retail)
 
 
 def true_cost(cost: Decimal, saleable: Decimal) -> Decimal:
@@ -131,24 +182,22 @@ def credited(test: CuttingTest, found: Figures) -> tuple[Credited, ...] | None:
     return tuple(rows)
 
 
-def by_product_credit(test: CuttingTest, found: Figures) -> ByProductCredit | None:
+def by_product_credit(test: CuttingTest, found: Figures, sums: Totals) -> ByProductCredit | None:
     """Credits come off; the main product carries the rest. A negative net cost is a result.
 
     Factors divide by the piece's price alone, without freight and discount.
     """
-    taken = credited(test, found)
-    if taken is None:
+    if sums.credits is None:
         return None
     with working():
         price = test.piece.price.to(found.unit)
-        credits = sum((row.value for row in taken), ZERO)
-        net = found.cost - credits
+        net = found.cost - sums.credits
         per_unit = net / found.main if found.main > 0 else None
         counts = [o.count for o in test.outputs if o.role is Role.MAIN]
-        portions = sum(count for count in counts if count)
+        portions = sum([count for count in counts if count])
         per_portion = net / portions if counts and None not in counts else None
         return ByProductCredit(
-            credits,
+            sums.credits,
             net,
             per_unit,
             per_portion,
@@ -157,39 +206,24 @@ def by_product_credit(test: CuttingTest, found: Figures) -> ByProductCredit | No
         )
 
 
-def case_value(test: CuttingTest, found: Figures, *, replacement: bool = False) -> Decimal | None:
-    """Σ price·weight over what goes to the case; None if a price is missing or nothing goes."""
-    total, any_sold = ZERO, False
-    with working():
-        for output, line in zip(test.outputs, found.outputs, strict=True):
-            if output.goes_to_case:
-                price = output.replacement if replacement else output.retail
-                if price is None:
-                    return None
-                any_sold = True
-                total += price.to(found.unit) * line.weight
-    return total if any_sold and total > 0 else None
-
-
-def sales_value(test: CuttingTest, found: Figures, total: Decimal) -> SalesValue:
+def sales_value(test: CuttingTest, found: Figures, retail: Decimal) -> SalesValue:
     """cost_i = C · r_i·w_i / Σ r_j·w_j: every cut shows the same gross margin percent.
 
-    `total` is the `case_value` of the test. Relative sales value at split-off, as in cost
-    accounting (Horngren, joint costs).
+    `retail` is Σ r_j·w_j of what goes to the case. Relative sales value at split-off, as in
+    cost accounting (Horngren, joint costs).
     """
     with working():
+        unit, share = found.unit, found.cost / retail
         rows = []
-        share = found.cost / total
         for output, line in zip(test.outputs, found.outputs, strict=True):
             if output.goes_to_case and output.retail is not None:
-                per_unit = output.retail.to(found.unit) * share
+                per_unit = output.retail.to(unit) * share
                 rows.append(OutputCost(output.name, per_unit * line.weight, per_unit))
-        return SalesValue((total - found.cost) / total * HUNDRED, tuple(rows))
+        return SalesValue((retail - found.cost) / retail * HUNDRED, tuple(rows))
 
 
-def labour_cost(test: CuttingTest) -> Decimal | None:
+def labour_cost(test: CuttingTest, minutes: Decimal) -> Decimal | None:
     """Minutes × rate / 60. 0 when no minutes were noted, None when minutes have no rate."""
-    minutes = labour_minutes(test)
     if minutes == 0:
         return ZERO
     if test.labour_rate is None:
@@ -198,46 +232,30 @@ def labour_cost(test: CuttingTest) -> Decimal | None:
         return minutes * test.labour_rate / MINUTES_PER_HOUR
 
 
-def labour_minutes(test: CuttingTest) -> Decimal:
-    return sum([o.minutes for o in test.outputs if o.minutes is not None], ZERO)
-
-
-def replacement(test: CuttingTest, found: Figures) -> Replacement | None:
+def replacement(test: CuttingTest, found: Figures, sums: Totals) -> Replacement | None:
     """What buying it ready-cut would have cost, and what cutting it here gained."""
-    value = case_value(test, found, replacement=True)
-    if value is None:
+    if sums.ready_cut is None:
         return None
-    labour = labour_cost(test)
+    labour = labour_cost(test, sums.minutes)
     with working():
-        return Replacement(value, None if labour is None else value - found.cost - labour)
+        gain = None if labour is None else sums.ready_cut - found.cost - labour
+        return Replacement(sums.ready_cut, gain)
 
 
-def margin(test: CuttingTest, found: Figures, retail: Decimal) -> Margin:
+def margin(found: Figures, sums: Totals, retail: Decimal) -> Margin:
     """Gross profit of what goes to the case, sold for `retail`. A loss is a result."""
     with working():
         gp = retail - found.cost
-        hours = labour_minutes(test) / MINUTES_PER_HOUR
-        beside = _credits_beside(test, found)
+        hours = sums.minutes / MINUTES_PER_HOUR
         return Margin(
             retail,
             gp,
             gp / retail * HUNDRED,
             gp / found.cost * HUNDRED if found.cost else None,
-            None if beside is None else gp + beside,
+            None if sums.beside is None else gp + sums.beside,
             gp / found.paid,
             gp / hours if hours else None,
         )
-
-
-def _credits_beside(test: CuttingTest, found: Figures) -> Decimal | None:
-    """Value of by-products that are not sold in the case; None when one has no value."""
-    total = ZERO
-    for output, line in zip(test.outputs, found.outputs, strict=True):
-        if output.role is Role.CREDIT and not output.in_case:
-            if output.credit is None:
-                return None
-            total += output.credit.to(found.unit) * line.weight
-    return total
 
 
 def unit_costs(

@@ -233,26 +233,27 @@ def figures(test: CuttingTest) -> Figures:
     with working():
         unit = test.piece.weight.unit
         paid = test.piece.weight.value
-        portions = [
-            [
+        main = saleable = usable = discard = drip = ZERO
+        lines = []
+        for output in test.outputs:
+            portions = [
                 w.weight.value if w.weight.unit is unit else w.weight.to(unit)
                 for w in output.weighings
             ]
-            for output in test.outputs
-        ]
-        weights = [sum(each, ZERO) for each in portions]
-        main = saleable = usable = discard = ZERO
-        for output, weight in zip(test.outputs, weights, strict=True):
+            weight = sum(portions, ZERO)
             role = output.role
-            if role is Role.MAIN:
-                main += weight
-            if role is Role.DISCARD:
+            if role is Role.PURGE:
+                drip += weight
+            elif role is Role.DISCARD:
                 discard += weight
-            elif role is not Role.PURGE:
+            else:
                 usable += weight
-            if output.goes_to_case:
-                saleable += weight
-        balance = _balance(test, unit, paid, weights)
+                if role is Role.MAIN:
+                    main += weight
+                if output.goes_to_case:
+                    saleable += weight
+            lines.append(_output_figures(output, portions, weight, paid, unit))
+        balance = _balance(test, unit, paid, usable + discard, drip)
         purge = balance.purge if balance.purge is not None else ZERO
         waste = discard + purge + balance.unaccounted
         return Figures(
@@ -261,28 +262,16 @@ def figures(test: CuttingTest) -> Figures:
             cost=test.piece.cost,
             balance=balance,
             yields=Yields(main / paid, saleable / paid, usable / paid, waste / paid),
-            outputs=tuple(
-                _output_figures(output, each, weight, paid, unit)
-                for output, each, weight in zip(test.outputs, portions, weights, strict=True)
-            ),
+            outputs=tuple(lines),
             saleable=saleable,
             main=main,
         )
 
 
-def _balance(test: CuttingTest, unit: Unit, paid: Decimal, weights: list[Decimal]) -> Balance:
-    """U = W − Σ outputs; a purge that was weighed wins over W − W_open."""
-    drip = [w for o, w in zip(test.outputs, weights, strict=True) if o.role is Role.PURGE]
-    purge_weighed = any(drip)
-    opened = test.piece.opened_weight
-    total = sum(weights, ZERO)
-    purge: Decimal | None = None
-    if purge_weighed:
-        purge = sum(drip, ZERO)
-    elif opened is not None:
-        purge = paid - opened.to(unit)
-        total += purge
-
+def _balance(
+    test: CuttingTest, unit: Unit, paid: Decimal, total: Decimal, drip: Decimal
+) -> Balance:
+    """U = W − Σ outputs; a purge that was weighed (`drip`) wins over W − W_open."""
     start = test.scale_division.to(unit)
     own = [w.division.to(unit) for o in test.outputs for w in o.weighings if w.division is not None]
     plain = 1 + sum([len(o.weighings) for o in test.outputs]) - len(own)
@@ -292,14 +281,19 @@ def _balance(test: CuttingTest, unit: Unit, paid: Decimal, weights: list[Decimal
         squares += sum([each * each for each in own])
     gain = min(divisions / 2, (squares * 3 / 4).sqrt())  # Σd/2, 3·√(Σd²/12)
     two_scales = class_iii_tolerance(paid, start)
-    if opened is None:
-        gain += two_scales
+    purge = drip if drip else None
     short: Decimal | None = None
-    if opened is not None:
-        missing = paid - opened.to(unit) - (purge if purge_weighed and purge else ZERO)
-        short = missing if missing > two_scales + start and purge_weighed else None
+    if test.piece.opened_weight is None:
+        gain += two_scales
+    else:
+        missing = paid - test.piece.opened_weight.to(unit)
+        if purge is None:
+            purge = missing
+        elif missing - purge > two_scales + start:
+            short = missing - purge
+    unaccounted = paid - total - (ZERO if purge is None else purge)
     allowance = (SAWN_ALLOWANCE if test.sawn else KNIFE_ALLOWANCE) * paid
-    return Balance(paid - total, purge, gain, gain + allowance, short)
+    return Balance(unaccounted, purge, gain, gain + allowance, short)
 
 
 def portion_tolerance(target: Decimal, unit: Unit) -> Decimal:
@@ -310,6 +304,7 @@ def portion_tolerance(target: Decimal, unit: Unit) -> Decimal:
 def _output_figures(
     output: Output, portions: list[Decimal], weight: Decimal, paid: Decimal, unit: Unit
 ) -> OutputFigures:
+    """The spread only where there is a count and every portion was weighed by itself."""
     share = weight / paid
     if output.count is None:
         return OutputFigures(output.name, weight, share, None)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.costing import School, credited, labour_cost, labour_minutes
+from cutting.costing import School, credited, labour_cost, totals
 from cutting.cutting_test import KNIFE_ALLOWANCE, SAWN_ALLOWANCE, Balance, Role
 from cutting.quantities import HUNDRED, round_half_up
 from cutting.sheet import Sheet
@@ -196,7 +196,8 @@ def _replacement(sheet: Sheet) -> Working:
         for output, line in zip(sheet.test.outputs, found.outputs, strict=True)
         if output.goes_to_case and output.replacement and line.weight
     ]
-    labour = labour_cost(sheet.test)
+    minutes = totals(sheet.test, found).minutes
+    labour = labour_cost(sheet.test, minutes)
     steps = [
         cost_step(sheet),
         Step("ready-cut value = each cut at its ready-cut price",
@@ -207,7 +208,7 @@ def _replacement(sheet: Sheet) -> Working:
     rate = sheet.test.labour_rate
     if rate is not None and labour:
         steps.append(Step("labour = minutes × rate ÷ 60",
-                          f"{labour_minutes(sheet.test):f} × {money(rate)} ÷ 60"
+                          f"{minutes:f} × {money(rate)} ÷ 60"
                           f" = {money(labour)}"))  # fmt: skip
     steps.append(Step(
         "gain of cutting it here = value − cost − labour",

@@ -5,10 +5,14 @@ import uuid
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.utils.functional import cached_property
 
+from cutting import cutting_test as core
+from cutting.quantities import Unit, Weight
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
 from rooms.common.fields import PlainDecimalField
 
+UNIT = {unit.value: unit for unit in Unit}
 PERSON = settings.AUTH_USER_MODEL
 
 
@@ -154,6 +158,14 @@ class Weighing(AppendOnly):
 
     def __str__(self):
         return f"{self.value} {self.unit}"
+
+    @cached_property
+    def reading(self) -> core.Weighing:
+        """The core's weighing. Kept: the row never changes."""
+        unit, division = UNIT[self.unit], self.division
+        return core.Weighing(
+            Weight(self.value, unit), None if division is None else Weight(division, unit)
+        )
 
 
 class TakeBack(AppendOnly):

@@ -9,9 +9,8 @@ from django.db.models import prefetch_related_objects
 
 from cutting import cutting_test as core
 from cutting.quantities import Unit, UnitPrice, Weight
-from rooms.bench.models import CuttingTest, Output, Weighing
+from rooms.bench.models import UNIT, CuttingTest, Output, Weighing
 
-UNIT = {unit.value: unit for unit in Unit}
 ROLE = {role.value: role for role in core.Role}
 
 
@@ -137,7 +136,7 @@ def _to_output(output: Output, weighings: list[Weighing]) -> core.Output:
     return core.Output(
         name=output.name,
         role=ROLE[output.role],
-        weighings=tuple([_to_weighing(weighing) for weighing in weighings]),
+        weighings=tuple([weighing.reading for weighing in weighings]),
         count=portions(output, weighings),
         target=target(output),
         retail=price(output.retail),
@@ -145,11 +144,4 @@ def _to_output(output: Output, weighings: list[Weighing]) -> core.Output:
         replacement=price(output.replacement),
         in_case=output.in_case,
         minutes=output.minutes,
-    )
-
-
-def _to_weighing(weighing: Weighing) -> core.Weighing:
-    unit, division = UNIT[weighing.unit], weighing.division
-    return core.Weighing(
-        Weight(weighing.value, unit), None if division is None else Weight(division, unit)
     )

@@ -15,7 +15,7 @@ from cutting.pencil import block_words, money, percent, pounds
 from cutting.quantities import HUNDRED, Unit, Weight, round_half_up
 from rooms.bench.models import Output, Weighing
 from rooms.bench.readings.looks import looks
-from rooms.bench.rows import UNIT, TestRows, target, to_core
+from rooms.bench.rows import TestRows, target, to_core
 
 KEYS = "1234567890"
 LAST_SHOWN = 3
@@ -69,7 +69,7 @@ class PileView:
         if aim is None or not self.output.is_counted:
             return None
         single = [w for w in self.weighings if (w.portions or 1) == 1]
-        return band.strip([Weight(w.value, UNIT[w.unit]) for w in single], aim)
+        return band.strip([w.reading.weight for w in single], aim)
 
 
 @dataclass(frozen=True)
@@ -220,7 +220,7 @@ def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
     if weighing.portions and weighing.portions > 1:
         remarks.append(f"{weighing.portions} together")
     elif output.is_counted and (aim := target(output)) is not None:
-        off = Weight(weighing.value, UNIT[weighing.unit]).to(aim.unit) - aim.value
+        off = weighing.reading.weight.to(aim.unit) - aim.value
         if abs(off) > portion_tolerance(aim.value, aim.unit):
             remarks.append("over the band" if off > 0 else "under the band")
     if weighing.is_typed:
