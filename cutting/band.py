@@ -64,9 +64,11 @@ def strip(portions: Sequence[Weight], target: Weight, width: float = 540.0) -> S
     low = target.value - SHOWN_TOLERANCES * tolerance
     high = target.value + SHOWN_TOLERANCES * tolerance
 
+    start, scale = float(low), (width - 2 * DOT) / float(high - low)
+
     def x(value: Decimal) -> float:
-        share = float((value - low) / (high - low))
-        return round(min(max(share, 0.0), 1.0) * (width - 2 * DOT) + DOT, 1)
+        at = (float(value) - start) * scale
+        return round(min(max(at, 0.0), width - 2 * DOT) + DOT, 1)
 
     dots: list[Dot] = []
     height = MOST_STACKED * DOT * 2 + 8

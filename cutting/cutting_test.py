@@ -7,6 +7,7 @@ paid for unless a name says otherwise.
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
@@ -343,21 +344,23 @@ def shares_of_opened(test: CuttingTest, found: Figures) -> tuple[Decimal, ...] |
 
 
 def still_on_block(test: CuttingTest) -> Decimal:
-    """What is left of the piece: the opened weight where known, else the weight paid for,
-    less all that was weighed. Below 0 when more came off than went on. A weighed purge counts
-    only against the weight paid for: it never was on the block.
+    """What is left of the piece, in its unit; below 0 when more came off than went on."""
+    return left_of(
+        test.piece,
+        [w.weight for o in test.outputs if was_on_block(o.role, test.piece) for w in o.weighings],
+    )
+
+
+def was_on_block(role: Role, piece: Piece) -> bool:
+    """A weighed purge counts only against the weight paid for: when the piece was weighed after
+    opening, the purge was no longer with it.
     """
-    unit = test.piece.weight.unit
-    opened = test.piece.opened_weight
+    return role is not Role.PURGE or piece.opened_weight is None
+
+
+def left_of(piece: Piece, taken: Iterable[Weight]) -> Decimal:
+    """The opened weight where known, else the weight paid for, less what was taken."""
+    unit = piece.weight.unit
     with working():
-        start = test.piece.weight.value if opened is None else opened.to(unit)
-        off = sum(
-            (
-                w.weight.to(unit)
-                for o in test.outputs
-                if opened is None or o.role is not Role.PURGE
-                for w in o.weighings
-            ),
-            ZERO,
-        )
-        return start - off
+        start = piece.weight if piece.opened_weight is None else piece.opened_weight
+        return start.to(unit) - sum([weight.to(unit) for weight in taken], ZERO)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 _WIDTHS: dict[str, float] = {
@@ -30,6 +31,7 @@ MOST_LEADERS = 9
 """More narrow segments than this go straight to numbers and a key."""
 
 
+@lru_cache(maxsize=4096)
 def text_width(text: str, size: float) -> float:
     """Width of `text` in the shop's typeface at `size` pixels, taken bold to be safe."""
     return size * sum(_WIDTHS.get(letter, _WIDEST_USUAL) for letter in text)

@@ -8,11 +8,11 @@ from django.conf import settings
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from cutting.cutting_test import Role, figures, still_on_block
+from cutting.cutting_test import figures, left_of, was_on_block
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, parse_unit
 from rooms.bench.models import CuttingTest, Output, Weighing
-from rooms.bench.rows import TestRows, load, to_core
+from rooms.bench.rows import ROLE, TestRows, load, to_core, to_piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 
@@ -114,12 +114,13 @@ def _portions(text: str) -> int:
 
 
 def _is_over(rows: TestRows, output: Output, weight: Weight) -> bool:
-    """Heavier than what is left, beyond what rounding and two scales explain.
-
-    Purge never was on the block when the piece was weighed after opening.
-    """
-    if output.role == Role.PURGE and rows.test.opened_value is not None:
+    """Heavier than what is left, beyond what rounding and two scales explain."""
+    piece = to_piece(rows.test)
+    on_block = {o.pk for o in rows.outputs if was_on_block(ROLE[o.role], piece)}
+    if output.pk not in on_block:
         return False
-    test = to_core(rows, weighed_only=True)
-    beyond = weight.to(test.piece.weight.unit) - still_on_block(test)
-    return beyond > 0 and beyond > figures(test).balance.allowed_gain
+    taken = [w.reading.weight for w in rows.standing if w.output_id in on_block]
+    beyond = weight.to(piece.weight.unit) - left_of(piece, taken)
+    if beyond <= 0:
+        return False
+    return beyond > figures(to_core(rows, weighed_only=True)).balance.allowed_gain

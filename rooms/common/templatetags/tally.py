@@ -112,14 +112,22 @@ def ticks(drawn):
 
 
 @register.simple_tag
-def dots(strip):
-    """The portions on a strip, as SVG."""
+def strip_marks(strip):
+    """The band, the target and the portions of a strip, as SVG."""
+    foot = strip.height
+    dots = "".join(
+        f'<circle cx="{dot.x}" cy="{dot.y}" r="8" class="{"good" if dot.within else "off"}">'
+        f"<title>{escape(dot.text)}</title></circle>"
+        for dot in strip.dots
+    )
     return mark_safe(  # noqa: S308 (every text is escaped)
-        "".join(
-            f'<circle cx="{dot.x}" cy="{dot.y}" r="8" class="{"good" if dot.within else "off"}">'
-            f"<title>{escape(dot.text)}</title></circle>"
-            for dot in strip.dots
-        )
+        f'<g transform="translate(0 20)">'
+        f'<rect x="{strip.band_x}" width="{strip.band_width}" height="{foot}" class="band"/>'
+        f'<line x2="{strip.width}" y1="{foot}" y2="{foot}" class="base"/>'
+        f'<line x1="{strip.target_x}" x2="{strip.target_x}" y1="-3" y2="{foot}" class="aim"/>'
+        f"{dots}</g>"
+        f'<text x="{strip.low_x}" y="34" text-anchor="end">{escape(strip.low_text)}</text>'
+        f'<text x="{strip.high_x}" y="34">{escape(strip.high_text)}</text>'
     )
 
 
