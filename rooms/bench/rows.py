@@ -10,6 +10,7 @@ from django.db.models import prefetch_related_objects
 from cutting import cutting_test as core
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.models import UNIT, CuttingTest, Output, Weighing
+from rooms.common.loading import Loading
 
 ROLE = {role.value: role for role in core.Role}
 
@@ -49,27 +50,25 @@ class TestRows:
         return self.by_output.get(output.pk, [])
 
 
-# These three run at every weighing. Written out, because building them anew takes the ORM
-# longer than the database takes to answer (make bench). Same rows as `load_all`.
-ONE_TEST = "SELECT * FROM bench_cuttingtest WHERE id = %s"
-ITS_OUTPUTS = "SELECT * FROM bench_output WHERE test_id = %s ORDER BY position"
-ITS_WEIGHINGS = """
-    SELECT w.*, b.id AS back_id FROM bench_weighing w
-    LEFT JOIN bench_takeback b ON b.weighing_id = w.id
-    WHERE w.test_id = %s ORDER BY w.id
-"""
+ONE_TEST = Loading(CuttingTest, "WHERE id = %s")
+ITS_OUTPUTS = Loading(Output, "WHERE test_id = %s ORDER BY position")
+ITS_WEIGHINGS = Loading(
+    Weighing,
+    "LEFT JOIN bench_takeback back ON back.weighing_id = bench_weighing.id"
+    " WHERE bench_weighing.test_id = %s ORDER BY bench_weighing.id",
+    also={"back_id": "back.id"},
+)
 
 
 def load(test_id: UUID, *, people: bool = False) -> TestRows | None:
     """Three queries, whatever the size of the test. `people`: two more for who cut and approved."""
-    key = [test_id.hex]
-    tests = list(CuttingTest.objects.raw(ONE_TEST, key))
+    key = test_id.hex
+    tests = ONE_TEST(key)
     if not tests:
         return None
     if people:
         prefetch_related_objects(tests, "cutter", "approved_by")
-    outputs = list(Output.objects.raw(ITS_OUTPUTS, key))
-    return TestRows(tests[0], outputs, list(Weighing.objects.raw(ITS_WEIGHINGS, key)))
+    return TestRows(tests[0], ITS_OUTPUTS(key), ITS_WEIGHINGS(key))
 
 
 def load_all(tests: list[CuttingTest]) -> list[TestRows]:
