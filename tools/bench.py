@@ -178,7 +178,7 @@ def pages(label):
 
     client = Client(headers={"accept-encoding": "gzip"})
     running = CuttingTest.objects.open().first().pk
-    done = CuttingTest.objects.finished().first().pk
+    done = CuttingTest.objects.exclude(approved_by=None).first().pk
     addresses = {
         "start page": "/",
         "older sheets": f"/?before={CuttingTest.objects.count() // 2}",
@@ -210,9 +210,11 @@ def ten_years():
     from rooms.catalog.models import Plan
     from rooms.demo.cutting_room import cut
     from rooms.demo.shop import INVOICE
+    from rooms.staff.models import Person
 
     rng = random.Random(7)
     now = timezone.now()
+    cutter = Person.objects.get(username="ines")
     plans = list(Plan.objects.select_related("piece").prefetch_related("outputs"))
     number = CuttingTest.objects.count()
     wanted = max(TEN_YEARS - number, 0)
@@ -229,6 +231,7 @@ def ten_years():
                 weight_unit="lb", price_amount=Decimal(INVOICE[plan.piece.key]), price_per="lb",
                 freight=Decimal(0), discount=Decimal(0), division_value=Decimal("0.01"),
                 division_unit="lb", started_at=at, finished_at=at, approved_at=at,
+                cutter=cutter, approved_by=cutter,
             )  # fmt: skip
             piles = [
                 Output(test=test, position=o.position, name=o.name, pile=o.pile, role=o.role,
