@@ -99,6 +99,9 @@ class Output(models.Model):
     in_case = models.BooleanField(default=False)
     price_per = models.CharField(max_length=2, choices=UNITS, default="lb")
     retail = PlainDecimalField(null=True)
+    share_price = PlainDecimalField(null=True)
+    """What sales-value shares rest on once this test has set the price: the price before that,
+    or the first one it set. So a test's own prices never feed back into its costs."""
     credit = PlainDecimalField(null=True)
     replacement = PlainDecimalField(null=True)
     minutes = PlainDecimalField(null=True)

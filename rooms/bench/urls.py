@@ -7,7 +7,6 @@ urlpatterns = [
     path("", views.start_page, name="front"),
     path("open/<slug:key>/", views.open_piece, name="open"),
     path("bench/<uuid:test_id>/", views.bench, name="test"),
-    path("bench/<uuid:test_id>/block/", views.bench_block, name="block"),
     path("bench/<uuid:test_id>/capture/", views.capture, name="capture"),
     path("bench/<uuid:test_id>/take/", views.take, name="take"),
     path("bench/<uuid:test_id>/recall/", views.recall, name="recall"),

@@ -65,12 +65,6 @@ def bench(request, test_id):
     return _bench(request, rows, request.GET.get("pile", ""))
 
 
-@require_GET
-def bench_block(request, test_id):
-    """The changing part of the bench alone, for a page that comes back."""
-    return _block(request, _rows(test_id), request.GET.get("pile", ""))
-
-
 @require_POST
 def capture(request, test_id):
     """Take a weight by script: answers with the changing part of the bench."""

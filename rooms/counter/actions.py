@@ -2,11 +2,11 @@
 
 from django.db import transaction
 
-from cutting.quantities import round_half_up
+from cutting.quantities import Unit, UnitPrice, round_half_up
 from rooms.bench.models import Output
 from rooms.bench.rows import TestRows
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.readings import PriceView, Wish, price_view
+from rooms.counter.readings import PriceRow, PriceView, Wish, price_view
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
 
 
@@ -43,7 +43,16 @@ def save_prices(rows: TestRows, wish: Wish, by_id: int | None, at=None) -> Price
         )
         outputs = {output.pk: output for output in rows.outputs}
         for row in ready:
-            outputs[row.id].retail = row.price
-            outputs[row.id].price_per = row.per
-        Output.objects.bulk_update([outputs[row.id] for row in ready], ["retail", "price_per"])
+            _show_on_sheet(outputs[row.id], row)
+        Output.objects.bulk_update([outputs[row.id] for row in ready], ["retail", "share_price"])
     return view
+
+
+def _show_on_sheet(output: Output, row: PriceRow) -> None:
+    """The price in the unit of the output's other prices; its share price is set only once."""
+    price = row.price
+    if row.per != output.price_per:
+        price = round_half_up(UnitPrice(price, Unit(row.per)).to(Unit(output.price_per)), 4)
+    if output.share_price is None:
+        output.share_price = price if output.retail is None else output.retail
+    output.retail = price

@@ -106,8 +106,8 @@ class PriceView:
 def price_view(rows: TestRows, wish: Wish) -> PriceView:
     """Costs by the chosen school, prices from the target, the margin of the whole piece.
 
-    Sales-value shares come from the last prices that this test did not set, so setting prices
-    from a test never feeds back into its own costs.
+    Sales-value shares come from the last prices that this test did not set, or where there are
+    none from the output's share price, so a test's prices never feed back into its own costs.
     """
     products = {
         product.cut_id: product
@@ -172,7 +172,12 @@ def _with_last_prices(test: CoreTest, kept: list[Output], products: dict, last: 
     for output, core in zip(kept, test.outputs, strict=True):
         product = products.get(output.cut_id)
         amount = last.get(product.pk) if product else None
-        price = UnitPrice(amount, Unit(product.per)) if amount is not None else core.retail
+        if amount is not None:
+            price = UnitPrice(amount, Unit(product.per))
+        elif output.share_price is not None:
+            price = UnitPrice(output.share_price, Unit(output.price_per))
+        else:
+            price = core.retail
         outputs.append(replace(core, retail=price))
     return replace(test, outputs=tuple(outputs))
 
@@ -186,16 +191,16 @@ def _row(known: _Known, look: str, wish: Wish, target: Decimal | None, last: dic
     typed = wish.prices.get(output.pk, "").strip()
     was_typed = bool(typed) and typed != wish.shown.get(output.pk, typed)
     is_locked = output.pk in wish.locked or was_typed
+    floor = product.floor_margin if product else None
     proposal, fault = None, ""
     try:
         if is_locked and typed:
             price = _price(typed)
             if cost is not None:
-                proposal = at_price(price, cost, product.floor_margin if product else None)
+                proposal = at_price(price, cost, floor)
         elif cost is not None:
             own = _share(typed_target) if typed_target else (usual or target)
             if own is not None:
-                floor = product.floor_margin if product else None
                 proposal = propose(cost, Policy(own, endings(), floor))
     except BadValue as bad:
         fault = str(bad)

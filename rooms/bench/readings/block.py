@@ -117,7 +117,6 @@ class Block:
     last: list[LastView]
     words: str
     is_over: bool
-    may_finish: bool
 
 
 def block(rows: TestRows, glass: Glass) -> Block:
@@ -138,7 +137,6 @@ def block(rows: TestRows, glass: Glass) -> Block:
         last=[_last(w, rows.outputs) for w in reversed(rows.standing[-LAST_SHOWN:])],
         words=block_words(left, found.balance, found.unit.value),
         is_over=left < -found.balance.allowed_gain,
-        may_finish=bool(rows.standing),
     )
 
 

@@ -287,7 +287,7 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
     take_weight(running.test.pk, capture(running.outputs[0], "0.44"), None)
     pages = [
         "/", "/?before=900", reverse("bench:open", args=["beef-tenderloin"]), "/who/",
-        address("test", running), address("block", running), address("sheet", done),
+        address("test", running), address("sheet", done),
         address("document", done), address("set_from_test", done, "counter"),
         address("proposal", done, "counter"), reverse("counter:prices"),
     ]  # fmt: skip

@@ -9,11 +9,12 @@ from cutting.costing import School
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.models import Output
 from rooms.bench.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions import save_prices
 from rooms.counter.readings import Wish, current_prices, price_view
-from rooms.pricebook.models import Price
+from rooms.pricebook.models import Price, Product
 from tests.conftest import capture
 from tests.rooms.bench.test_pages import address
 
@@ -153,6 +154,36 @@ def test_a_pile_that_is_no_product_keeps_its_price_on_the_sheet(opened, shop):
     save_prices(rows, Wish(school="flat", shown=view.shown), None)
     assert Price.objects.count() == before + 1
     assert load(rows.test.pk).outputs[-1].retail == view.table[-1].price
+
+
+def test_even_a_price_nobody_set_before_never_feeds_back(opened, shop):
+    """No last price anywhere: the first price this test set stays what the shares rest on."""
+    rows = add_pile(opened().test.pk, "Ends", "secondary")
+    Price.objects.all().delete()
+    Output.objects.update(retail=None)
+    for output, value in ((rows.outputs[0], "5.00"), (rows.outputs[-1], "1.10")):
+        rows = take_weight(rows.test.pk, capture(output, value), None)
+    finish(rows.test.pk, str(rows.revision))
+    rows = load(rows.test.pk)
+    save_prices(rows, Wish("flat", shown=price_view(rows, Wish("flat")).shown), None)
+    first = price_view(load(rows.test.pk), Wish("sales_value"))
+    ends = first.table[-1].id
+    wish = Wish("sales_value", locked=frozenset({ends}), prices={ends: "1.99"})
+    rows = load(rows.test.pk)
+    shown = price_view(rows, wish).shown
+    save_prices(rows, Wish(wish.school, "", {}, wish.locked, wish.prices, shown), None)
+    again = price_view(load(rows.test.pk), Wish("sales_value"))
+    assert [row.cost for row in again.table] == [row.cost for row in first.table]
+
+
+def test_a_product_that_changed_its_unit_keeps_the_sheets_unit(weighed):
+    rows = weighed()
+    Product.objects.filter(cut=rows.outputs[0].cut).update(per="kg")
+    view = price_view(rows, Wish(school="flat"))
+    save_prices(rows, Wish(school="flat", shown=view.shown), None)
+    kept = load(rows.test.pk).outputs[0]
+    assert (kept.price_per, kept.credit) == ("lb", D("19.00"))
+    assert kept.retail == round(view.table[0].price * D("0.45359237"), 4)
 
 
 def test_an_open_test_has_no_prices_yet(opened, client):
