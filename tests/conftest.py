@@ -24,7 +24,7 @@ def shop(db):
     """Catalog, people and priced products of the demo shop, without any test."""
     from django.utils import timezone
 
-    from rooms.catalog.actions import load_catalog
+    from rooms.catalog.actions.load_shipped import load_catalog
     from rooms.demo.generator import make_people, make_products
 
     load_catalog()

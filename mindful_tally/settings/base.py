@@ -11,6 +11,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "django.forms",
+    "simple_history",
     "rooms.common",
     "rooms.staff",
     "rooms.catalog",
@@ -103,6 +104,8 @@ SHOP = {
     "ending_direction": "nearest",
     "school": "sales_value",
     "target_margin": "0.42",
+    # Which names stand first: "us" or "commonwealth". The other stays as a second name.
+    "names_first": "us",
 }
 
 # The scale as its plate says; the page listens to the bridge at SCALE_URL.

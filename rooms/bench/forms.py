@@ -40,8 +40,11 @@ class StartForm(forms.Form):
     freight = PlainDecimal(label="Freight", least=0, most=100000, required=False, example="4.50")
     discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
 
-    def __init__(self, piece: Piece, *args, **kwargs):
-        kwargs.setdefault("initial", {"key": uuid.uuid4(), "unit": settings.SHOP["unit"]})
+    def __init__(self, piece: Piece, *args, plan: str = "", **kwargs):
+        first = piece.plans.filter(key=plan).first() if plan else None
+        kwargs.setdefault(
+            "initial", {"key": uuid.uuid4(), "unit": settings.SHOP["unit"], "plan": first}
+        )
         super().__init__(*args, **kwargs)
         self.fields["plan"].queryset = piece.plans.all()
         self.fields["weight"].widget.attrs["autofocus"] = True

@@ -196,3 +196,20 @@ class Note(AppendOnly):
 
     def __str__(self):
         return self.text
+
+
+class StepCheck(AppendOnly):
+    """A step's check ticked, or the tick taken back. The last row of a step counts."""
+
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="checks")
+    step_key = models.SlugField()
+    text = models.CharField(max_length=80)
+    is_done = models.BooleanField()
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self):
+        return f"{self.text}: {'done' if self.is_done else 'taken back'}"

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.costing import School
 from cutting.quantities import Unit
 from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import approve, finish, reopen
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.start import start_test
@@ -21,10 +22,12 @@ from rooms.bench.forms import StartForm
 from rooms.bench.models import CuttingTest
 from rooms.bench.readings.block import Glass, block
 from rooms.bench.readings.document import document
-from rooms.bench.readings.front import front, plan_rail
+from rooms.bench.readings.front import front, lately_cut
 from rooms.bench.readings.sheet import sheet_view
+from rooms.bench.readings.steps import checks_of, standing_checks, step_at_block
 from rooms.bench.rows import TestRows, load
 from rooms.catalog.models import Piece, Pile
+from rooms.catalog.readings.guide import Chosen, guide
 from rooms.common.errors import Refused
 from rooms.common.views import refusal
 from rooms.staff.block import who
@@ -35,14 +38,15 @@ def start_page(request):
     """Open tests, last sheets, and the pieces to start a test on."""
     before = request.GET.get("before", "")
     number = int(before) if before.isascii() and before.isdecimal() and len(before) < 9 else None
-    context = {"front": front(number), "pieces": Piece.objects.all(), "before": number}
+    pieces = lately_cut() or Piece.objects.all()
+    context = {"front": front(number), "pieces": pieces, "before": number}
     return render(request, "bench/front.html", context)
 
 
 def open_piece(request, key):
     """The form that opens a piece, and opening it."""
     piece = get_object_or_404(Piece, key=key)
-    form = StartForm(piece, request.POST or None)
+    form = StartForm(piece, request.POST or None, plan=request.GET.get("plan", ""))
     if request.method == "POST" and form.is_valid():
         at = who(request)
         try:
@@ -52,7 +56,8 @@ def open_piece(request, key):
         else:
             return redirect("bench:test", test.pk)
     status = 422 if form.is_bound else 200
-    context = {"piece": piece, "form": form, "plan_rail": plan_rail(piece)}
+    view = guide(piece, Chosen(plan=request.GET.get("plan", "")))
+    context = {"piece": piece, "form": form, "guide": view}
     return render(request, "bench/open_piece.html", context, status=status)
 
 
@@ -104,6 +109,29 @@ def recall(request, test_id):
     except Refused as refused:
         return refusal(request, refused, "bench/_refused.html")
     return _block(request, rows, request.POST.get("output", ""))
+
+
+@require_GET
+def step(request, test_id, number):
+    """One step of the guide, beside the scale."""
+    return _step(request, _test(test_id), str(number))
+
+
+@require_POST
+def check(request, test_id):
+    """Tick a step's check or take the tick back; answers with the step."""
+    number = request.POST.get("step", "")
+    try:
+        check_step(
+            test_id, request.POST.get("key", ""), _by(request),
+            is_done=request.POST.get("done") == "1",
+        )  # fmt: skip
+    except Refused as refused:
+        return refusal(request, refused)
+    if request.headers.get("HX-Request"):
+        return _step(request, _test(test_id), number)
+    address = reverse("bench:test", args=[test_id])
+    return HttpResponseRedirect(f"{address}?step={number}" if number.isdecimal() else address)
 
 
 @require_POST
@@ -166,7 +194,9 @@ def sheet_document(request, test_id):
     """The sheet's document, as `mindful-tally compute` reads it."""
     rows = _rows(test_id)
     notes = [note.text for note in rows.test.notes.all()]
-    text = json.dumps(document(rows, notes), indent=2, ensure_ascii=False)
+    text = json.dumps(
+        document(rows, notes, standing_checks(rows.test).values()), indent=2, ensure_ascii=False
+    )
     response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
     name = f"cutting-test-{rows.test.number}.json"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
@@ -181,6 +211,14 @@ def _rows(test_id) -> TestRows:
     if rows is None:
         raise Http404
     return rows
+
+
+def _test(test_id) -> CuttingTest:
+    return get_object_or_404(CuttingTest.objects.select_related("piece", "plan"), pk=test_id)
+
+
+def _step(request, test: CuttingTest, number: str):
+    return render(request, "bench/_step.html", {"at": step_at_block(test, number)})
 
 
 def _by(request) -> int | None:
@@ -213,6 +251,7 @@ def _bench(request, rows: TestRows, pile: str, refused: Refused | None = None, *
         "refused": refused,
         "scale": settings.SCALE,
         "units": list(Unit),
+        "at": step_at_block(rows.test, request.GET.get("step", "")),
         "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
         **typed,
     }
@@ -231,6 +270,7 @@ def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
         "view": sheet_view(rows, school),
         "test": rows.test,
         "notes": rows.test.notes.select_related("by"),
+        "checks": checks_of(rows.test),
         "refused": refused,
         "saved": request.GET.get("saved") == "1",
         **typed,

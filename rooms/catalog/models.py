@@ -1,6 +1,15 @@
-"""Pieces, the cuts they give, and the plans to get there. Shipped as data files, see data/."""
+"""Animals, primals, pieces, muscles, cuts and guides.
 
+Most rows are shipped as data files (see data/) and edited by the shop. Each keeps what was
+shipped last, so that an update changes only what the shop has left alone.
+"""
+
+import unicodedata
+
+from django.conf import settings
 from django.db import models
+from django.db.models import Q
+from simple_history.models import HistoricalRecords
 
 from cutting.cutting_test import Role
 from rooms.common.fields import PlainDecimalField
@@ -37,66 +46,269 @@ ROLE_OF_PILE = {
 }
 """The role a pile usually plays; a plan may say otherwise."""
 
+ON_THE_BLOCK = "block"
+"""The pile of a step that takes nothing off: the meat stays on the block."""
+
+PILE_WORDS = {
+    "portions": "portions", "secondary": "secondary cuts", "lean": "lean trim", "fat": "hard fat",
+    "suet": "suet", "bone": "bone", "discard": "discard", "purge": "purge",
+    ON_THE_BLOCK: "stays on the block",
+}  # fmt: skip
+
+
+class School(models.TextChoices):
+    """How a plan came about."""
+
+    PLAIN = "plain", "plain"
+    MERCHANDISED = "merchandised", "merchandised"
+    ALTERNATIVE = "alternative", "alternative"
+
+
+class Counter(models.TextChoices):
+    SELF = "self", "self-service"
+    SERVICE = "service", "service counter"
+    EITHER = "either", "either"
+
+
 UNITS = [(unit, unit) for unit in ("lb", "oz", "kg", "g")]
 ROLES = [(role.value, role.value) for role in Role]
 
 
-class Cut(models.Model):
-    """Something the piece gives. The muscle is the identity, the name is the shop's choice."""
+def fold(text: str) -> str:
+    """Lower case without accents, for searching: "Filet mignon" and "FILET" meet."""
+    split = unicodedata.normalize("NFKD", text.casefold())
+    return "".join(letter for letter in split if not unicodedata.combining(letter))
 
-    key = models.SlugField(unique=True)
-    name = models.CharField(max_length=100)
-    species = models.CharField(max_length=10, choices=Species)
-    muscle = models.CharField(max_length=120, blank=True)
+
+class Standing(models.Manager):
+    """Rows that are in use. The others are kept for what refers to them."""
+
+    def get_queryset(self):
+        return super().get_queryset().filter(is_dropped=False)
+
+
+class Shipped(models.Model):
+    """A row that may have come with the data files.
+
+    `shipped`: the values that came with the last update, None for a row the shop made.
+    """
+
+    shipped = models.JSONField(null=True, editable=False)
+    is_dropped = models.BooleanField(default=False)
+
+    objects = Standing()
+    everything = models.Manager()  # noqa: DJ012 (the linter does not know the first manager)
 
     class Meta:
-        ordering = ("species", "name")
+        abstract = True
+
+
+class Named(Shipped):
+    """Something with names: the trade's two, the shop's own, and all it is found by."""
+
+    name = models.CharField(max_length=100)
+    other_name = models.CharField(max_length=100, blank=True)
+    house_name = models.CharField(max_length=100, blank=True)
+    synonyms = models.JSONField(default=list, blank=True)
+    search = models.TextField(editable=False, default="")
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args, **kwargs):
+        self.search = search_text(self)
+        super().save(*args, **kwargs)
+
+    @property
+    def _commonwealth_first(self) -> bool:
+        return settings.SHOP["names_first"] == "commonwealth" and bool(self.other_name)
+
+    @property
+    def shown_name(self) -> str:
+        """The shop's own name, else the one its setting puts first."""
+        if self.house_name:
+            return self.house_name
+        return self.other_name.split(";")[0] if self._commonwealth_first else self.name
+
+    @property
+    def second_name(self) -> str:
+        """The other names in use, for the line below the first."""
+        names = [self.other_name, self.name] if not self._commonwealth_first else [self.name]
+        return "; ".join(n for n in names if n and n != self.shown_name)
+
+    def found_by(self) -> list[str]:
+        return [self.name, self.other_name, self.house_name, *self.synonyms]
+
+
+def search_text(row: Named) -> str:
+    return fold(" | ".join(text for text in row.found_by() if text))
+
+
+class Muscle(Shipped):
+    """The identity of a cut, whatever it is sold as."""
+
+    class Kind(models.TextChoices):
+        MUSCLE = "muscle", "muscle"
+        GROUP = "group", "several muscles"
+        MATERIAL = "material", "no single muscle"
+
+    key = models.SlugField(unique=True)
+    latin = models.CharField(max_length=100, blank=True)
+    name = models.CharField(max_length=100)
+    kind = models.CharField(max_length=10, choices=Kind, default=Kind.MUSCLE)
+    synonyms = models.JSONField(default=list, blank=True)
+    doubt = models.CharField(max_length=200, blank=True)
+
+    history = HistoricalRecords(excluded_fields=["shipped"])
+
+    class Meta:
+        ordering = ("name",)
 
     def __str__(self):
-        return self.name
+        return self.latin or self.name
 
 
-class Piece(models.Model):
-    """A primal or subprimal as it is bought."""
+class Primal(Shipped):
+    """A large part of an animal, as the map shows it."""
 
     key = models.SlugField(unique=True)
     species = models.CharField(max_length=10, choices=Species)
     name = models.CharField(max_length=100)
     other_name = models.CharField(max_length=100, blank=True)
+    position = models.PositiveSmallIntegerField(default=0)
+
+    class Meta:
+        ordering = ("position",)
+
+    def __str__(self):
+        return self.name
+
+
+class Cut(Named):
+    """Something the piece gives. The muscle is the identity, the name is the shop's choice."""
+
+    key = models.SlugField(unique=True)
+    species = models.CharField(max_length=10, choices=Species)
+    muscle = models.ForeignKey(Muscle, null=True, on_delete=models.PROTECT, related_name="cuts")
     item_number = models.CharField(max_length=20, blank=True)
+    cooking = models.CharField(max_length=60, blank=True)
+    counter = models.CharField(max_length=10, choices=Counter, default=Counter.SELF)
+    tray = models.CharField(max_length=20, blank=True)
+    least_age_days = models.PositiveSmallIntegerField(null=True, blank=True)
+    is_cut_across = models.BooleanField(default=False)
+    is_cubed = models.BooleanField(default=False)
+    is_tenderized = models.BooleanField(default=False)
+    is_ground = models.BooleanField(default=False)
+    doubt = models.CharField(max_length=200, blank=True)
+
+    history = HistoricalRecords(excluded_fields=["shipped", "search"])
+
+    class Meta:
+        ordering = ("species", "name")
+
+    def __str__(self):
+        return self.shown_name
+
+    def found_by(self):
+        muscle = [self.muscle.latin, self.muscle.name] if self.muscle_id else []
+        return [*super().found_by(), self.item_number, *muscle]
+
+
+class Piece(Named):
+    """A primal or subprimal as it is bought, and its guide."""
+
+    key = models.SlugField(unique=True)
+    species = models.CharField(max_length=10, choices=Species)
+    primal = models.ForeignKey(Primal, null=True, on_delete=models.PROTECT, related_name="pieces")
+    item_number = models.CharField(max_length=20, blank=True)
+    item_number_source = models.CharField(max_length=200, blank=True)
     usual_weight = PlainDecimalField(null=True)
     usual_unit = models.CharField(max_length=2, choices=UNITS, default="lb")
-    cautions = models.JSONField(default=list)
+    place = models.CharField(max_length=300, blank=True)
+    landmarks = models.JSONField(default=list, blank=True)
+    tools = models.JSONField(default=list, blank=True)
+    looks = models.CharField(max_length=300, blank=True)
+    drawing = models.JSONField(null=True, blank=True)
+    """The name of a hand-made drawing, or a family with its parts; see data/README.md."""
+    cautions = models.JSONField(default=list, blank=True)
+    doubts = models.JSONField(default=list, blank=True)
+    least_age_days = models.PositiveSmallIntegerField(null=True, blank=True)
     position = models.PositiveSmallIntegerField(default=0)
+
+    history = HistoricalRecords(excluded_fields=["shipped", "search"])
 
     class Meta:
         ordering = ("position", "name")
 
     def __str__(self):
-        return f"{self.name} {self.item_number}".strip()
+        return f"{self.shown_name} {self.item_number}".strip()
+
+    def found_by(self):
+        return [*super().found_by(), self.item_number]
 
 
-class Plan(models.Model):
+class Step(Shipped):
+    """One step of a piece's guide. `plans`: keys of the plans it belongs to, empty for all."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="steps")
+    key = models.SlugField()
+    position = models.PositiveSmallIntegerField(default=0)
+    title = models.CharField(max_length=80)
+    find = models.CharField(max_length=300)
+    do = models.CharField(max_length=300)
+    right = models.CharField(max_length=300)
+    mistake = models.CharField(max_length=300)
+    piles = models.JSONField(default=list)
+    touches = models.JSONField(default=list, blank=True)
+    plans = models.JSONField(default=list, blank=True)
+    caution = models.CharField(max_length=300, blank=True)
+    tick = models.CharField(max_length=80, blank=True)
+    """What is ticked and recorded with the test, such as "Gland out"."""
+    is_sawn = models.BooleanField(default=False)
+
+    history = HistoricalRecords(excluded_fields=["shipped"])
+
+    class Meta:
+        ordering = ("piece", "position", "id")
+        constraints = [models.UniqueConstraint(fields=("piece", "key"), name="one_step_a_key")]
+
+    def __str__(self):
+        return self.title
+
+    @property
+    def pile_words(self) -> str:
+        return ", ".join(PILE_WORDS[pile] for pile in self.piles)
+
+    def is_in(self, plan: "Plan | None") -> bool:
+        return not self.plans or (plan is not None and plan.key in self.plans)
+
+
+class Plan(Shipped):
     """One way to cut a piece: its outputs in order, with usual shares and targets."""
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="plans")
     key = models.SlugField()
     name = models.CharField(max_length=100)
+    school = models.CharField(max_length=20, choices=School, default=School.PLAIN)
+    note = models.CharField(max_length=400, blank=True)
     is_sawn = models.BooleanField(default=False)
     position = models.PositiveSmallIntegerField(default=0)
 
+    history = HistoricalRecords(excluded_fields=["shipped"])
+
     class Meta:
-        ordering = ("piece", "position")
+        ordering = ("piece", "position", "id")
         constraints = [models.UniqueConstraint(fields=("piece", "key"), name="one_plan_a_key")]
 
     def __str__(self):
         return self.name
 
 
-class PlanOutput(models.Model):
+class PlanOutput(Shipped):
     """One pile of a plan. `share` is the usual share of the weight paid for."""
 
     plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="outputs")
+    key = models.SlugField(max_length=60)
     position = models.PositiveSmallIntegerField()
     cut = models.ForeignKey(Cut, null=True, on_delete=models.PROTECT)
     name = models.CharField(max_length=60)
@@ -105,14 +317,19 @@ class PlanOutput(models.Model):
     share = PlainDecimalField(null=True)
     target_value = PlainDecimalField(null=True)
     target_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
+    thickness = models.CharField(max_length=20, blank=True)
     is_counted = models.BooleanField(default=False)
     in_case = models.BooleanField(default=False)
 
+    history = HistoricalRecords(excluded_fields=["shipped"])
+
     class Meta:
-        ordering = ("plan", "position")
+        ordering = ("plan", "position", "id")
         constraints = [
-            models.UniqueConstraint(fields=("plan", "position"), name="one_output_a_place"),
-            models.UniqueConstraint(fields=("plan", "name"), name="one_output_a_name"),
+            models.UniqueConstraint(fields=("plan", "key"), name="one_output_a_key"),
+            models.UniqueConstraint(
+                fields=("plan", "name"), condition=Q(is_dropped=False), name="one_output_a_name"
+            ),
         ]
 
     def __str__(self):

@@ -4,7 +4,11 @@ from django.apps import apps
 from django.conf import settings
 from django.urls import reverse
 
-ROOMS = (("bench", "Bench", "bench:front"), ("counter", "Counter", "counter:prices"))
+ROOMS = (
+    ("catalog", "Pieces", "catalog:animals"),
+    ("bench", "Bench", "bench:front"),
+    ("counter", "Counter", "counter:prices"),
+)
 THEMES = ("light", "dark")
 
 

@@ -22,9 +22,9 @@ from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, parse_decimal
 from cutting.rails import TwoRails
 from cutting.sheet import Sheet, compute
 from rooms.bench.models import Output
-from rooms.bench.readings.looks import looks
 from rooms.bench.readings.sheet import SCHOOL_NAMES, both_rails, weighed
 from rooms.bench.rows import TestRows, to_core
+from rooms.catalog.looks import looks
 from rooms.common.forms import tidy
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.rules import endings
@@ -281,7 +281,7 @@ class CurrentPrice:
 
 def current_prices() -> list[CurrentPrice]:
     """Every product that is sold, with its current and last price: two queries at any size."""
-    products = Product.objects.filter(is_sold=True).select_related("cut")
+    products = Product.objects.filter(is_sold=True).select_related("cut__muscle")
     pairs: dict[int, list[Price]] = {}
     for price in Price.objects.latest_two().select_related("made_by"):
         pairs.setdefault(price.product_id, []).append(price)

@@ -5,6 +5,10 @@ from rooms.counter import views
 app_name = "counter"
 urlpatterns = [
     path("", views.prices, name="prices"),
+    path("same-names/", views.names, name="same_names"),
+    path("give-and-take/<slug:key>/", views.give_take, name="giving"),
+    path("give-and-take/<slug:key>/sum/", views.give_take_sum, name="giving_sum"),
+    path("give-and-take/of/<slug:piece>/", views.piece_links, name="links"),
     path("test/<uuid:test_id>/", views.set_from_test, name="set_from_test"),
     path("test/<uuid:test_id>/proposal/", views.proposal, name="proposal"),
 ]

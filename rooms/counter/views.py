@@ -8,13 +8,51 @@ from django.views.decorators.http import require_GET, require_http_methods
 from rooms.bench.rows import load
 from rooms.common.errors import Refused
 from rooms.counter.actions import save_prices
+from rooms.counter.giving import giving, links, links_of
 from rooms.counter.readings import Wish, current_prices, price_view
+from rooms.pricebook.readings import same_names
 from rooms.staff.block import who
 
 
 @require_GET
 def prices(request):
-    return render(request, "counter/prices.html", {"prices": current_prices()})
+    context = {"prices": current_prices(), "same_names": same_names()}
+    return render(request, "counter/prices.html", context)
+
+
+@require_GET
+def names(request):
+    """Products of one name on two muscles; the list alone for a page that includes it."""
+    template = "_same_names" if request.headers.get("HX-Request") else "same_names"
+    return render(request, f"counter/{template}.html", {"same_names": same_names()})
+
+
+@require_GET
+def give_take(request, key):
+    """What one product gives when another takes more."""
+    view = _giving(request, key)
+    context = {"view": view, "links": links().items()}
+    return render(request, "counter/giving.html", context, status=422 if view.has_faults else 200)
+
+
+@require_GET
+def give_take_sum(request, key):
+    """The sum alone, as numbers are typed."""
+    view = _giving(request, key)
+    status = 422 if view.has_faults else 200
+    return render(request, "counter/_giving.html", {"view": view}, status=status)
+
+
+@require_GET
+def piece_links(request, piece):
+    """Give and take that touch a piece, for its guide."""
+    return render(request, "counter/_links.html", {"links": links_of(piece)})
+
+
+def _giving(request, key):
+    if key not in links():
+        raise Http404
+    return giving(key, request.GET.dict())
 
 
 @require_http_methods(["GET", "POST"])

@@ -71,7 +71,7 @@ def make_products(at: datetime, manager: Person) -> None:
     for line in shop.PRODUCTS:
         product = Product.objects.create(
             cut=cuts[line.cut],
-            name=cuts[line.cut].name,
+            name=line.name or cuts[line.cut].name,
             transfer=_maybe(line.transfer),
             ready_cut=_maybe(line.ready_cut),
             target_margin=_maybe(line.target),

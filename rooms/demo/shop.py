@@ -24,7 +24,116 @@ class DemoProduct:
     target: str | None = None
     tray: str | None = None
     floor: str = "0.25"
+    name: str = ""
 
+
+MORE_PRICES = """
+beef-rib-roast 15.99 10.40 12.30 4.00
+beef-rib-steak 17.99 11.20 13.40 2.50
+beef-rib-filet 24.99 15.80 18.90 1.00
+beef-rib-cap 29.99 17.00 21.50 1.00
+beef-back-ribs 5.99 2.90 4.20 3.00
+beef-kebab 9.99 5.40 7.30 1.00
+beef-ribeye-roast 17.99 12.10 14.20 4.00
+beef-chuck-eye-steak 10.99 6.30 8.10 1.25
+beef-chuck-eye-roast 7.99 4.90 6.10 3.00
+beef-chuck-roast 6.99 4.40 5.40 3.00
+beef-chuck-steak 6.99 4.40 5.50 1.50
+beef-under-blade-steak 9.49 5.60 7.20 1.00
+beef-pot-roast 6.99 4.30 5.40 3.00
+beef-boneless-short-ribs 9.99 5.60 7.40 1.50
+beef-splenius 7.99 4.30 5.90 1.00
+beef-shoulder-roast 6.49 4.10 5.10 3.00
+beef-top-blade-roast 7.49 4.60 5.80 2.50
+beef-top-blade-steak 8.49 4.90 6.40 0.90
+beef-sirloin-centre 13.99 8.30 10.60 1.10
+beef-sirloin-side 11.99 7.20 9.10 1.10
+beef-sirloin-cap 11.99 7.00 9.20 1.10
+beef-sirloin-full 10.99 6.80 8.60 1.75
+beef-sirloin-roast 9.99 6.30 7.80 3.00
+beef-undercut 11.99 6.80 9.00 0.80
+beef-porterhouse 17.99 11.60 14.00 1.50
+beef-t-bone 16.99 11.00 13.20 1.25
+beef-bone-in-strip 14.99 9.80 11.80 1.10
+beef-loin-roast 13.99 9.20 11.00 3.00
+beef-strip-steak 17.99 11.20 13.60 1.60
+beef-strip-end 13.99 8.60 10.80 1.50
+beef-strip-roast 14.99 9.90 12.00 3.50
+beef-tenderloin-piece 24.99 16.40 20.10 3.00
+beef-tip-roast 6.99 4.50 5.50 3.00
+beef-tip-steak 7.99 4.80 6.20 1.00
+beef-tender-top 9.99 5.80 7.60 1.00
+beef-inside-steak 8.49 5.00 6.60 1.25
+beef-london-broil 7.99 4.90 6.20 2.00
+beef-round-sandwich 9.49 5.20 7.00 0.75
+beef-inside-cap 6.99 3.90 5.20 0.60
+beef-inside-roast 6.99 4.50 5.50 3.00
+beef-bottom-roast 6.49 4.20 5.10 3.00
+beef-western-tip 8.49 5.00 6.50 1.00
+beef-bottom-broil 6.99 4.40 5.50 2.00
+beef-round-steak 6.99 4.30 5.40 1.50
+beef-cube-round 7.99 4.40 6.10 1.00
+beef-eye-roast 6.99 4.50 5.50 2.50
+beef-eye-thin 9.49 5.30 7.10 0.75
+beef-cube-eye 7.99 4.40 6.10 1.00
+beef-flank-steak 12.99 7.90 10.10 1.75
+beef-flap 13.99 8.30 10.80 1.00
+beef-tri-tip 10.99 6.60 8.40 2.25
+beef-tri-tip-steak 11.99 7.00 9.10 1.00
+pork-shoulder-whole 2.49 1.50 1.90 20.00
+pork-loin-whole 3.29 2.10 2.60 15.00
+pork-leg-whole 2.29 1.40 1.80 20.00
+pork-roll-up 4.99 2.80 3.70 6.00
+pork-tenderloin 6.99 4.00 5.20 1.20
+pork-medallions 8.99 5.00 6.60 0.80
+pork-belly-fresh 5.49 3.00 4.00 2.50
+pork-belly-slices 6.49 3.50 4.80 1.00
+pork-spare-ribs 3.99 2.30 3.00 4.00
+pork-st-louis 4.99 2.90 3.80 3.00
+pork-rib-tips 2.99 1.50 2.20 2.00
+pork-back-ribs 5.99 3.40 4.50 2.00
+pork-country-style 3.99 2.30 3.00 2.50
+pork-loin-chop-bone-in 4.49 2.60 3.40 2.00
+pork-rib-chop 4.49 2.60 3.40 2.00
+pork-sirloin-chop 3.49 2.10 2.70 2.00
+pork-collar 4.49 2.50 3.30 3.00
+pork-picnic-roast 2.99 1.70 2.20 4.00
+pork-shoulder-ribs 2.99 1.60 2.20 2.50
+pork-brisket 4.99 2.60 3.60 1.50
+pork-petite-tender 6.99 3.60 5.00 0.60
+pork-neck-muscle 6.99 3.40 5.00 0.80
+pork-mini-roast 4.99 2.80 3.70 1.50
+pork-leg-roast 3.99 2.30 3.00 4.00
+pork-shank 2.99 1.60 2.20 2.00
+pork-leg-cap 4.99 2.60 3.60 0.60
+pork-cutlet 5.99 3.20 4.40 0.80
+pork-leg-eye 4.99 2.80 3.70 1.20
+pork-knuckle 4.49 2.50 3.30 2.00
+pork-leg-sirloin 4.49 2.50 3.30 1.80
+pork-tri-tip 5.99 3.10 4.30 0.60
+lamb-leg-rolled 10.99 6.80 8.70 4.00
+lamb-eye-slices 14.99 8.40 11.20 0.50
+lamb-sirloin 12.99 7.80 10.00 0.90
+lamb-shoulder-rolled 9.49 5.60 7.20 4.50
+lamb-fore-shank 8.99 5.20 6.80 1.50
+lamb-diced 11.99 6.80 9.00 1.00
+lamb-rack-frenched 22.99 14.00 17.80 1.60
+lamb-rib-chop 21.99 13.40 17.00 0.80
+lamb-double-chop 21.99 13.40 17.00 0.90
+lamb-loin-chop 15.99 9.80 12.40 1.00
+lamb-loin-rolled 18.99 11.20 14.40 2.00
+"""
+"""Cut, retail, transfer, ready-cut, typical tray: the rest of the case."""
+
+RENAMED = {"beef-inside-steak": "Ranch steak"}
+"""The shop calls two muscles by one name, so that the flag can be seen."""
+
+MORE = tuple(
+    DemoProduct(cut, retail, transfer, ready, None, tray, name=RENAMED.get(cut, ""))
+    for cut, retail, transfer, ready, tray in (
+        line.split() for line in MORE_PRICES.split("\n") if line
+    )
+)
 
 PRODUCTS = (
     DemoProduct("beef-centre-filet", "29.99", "19.00", "24.50", "0.40", "0.90"),
@@ -54,6 +163,9 @@ PRODUCTS = (
     DemoProduct("lamb-shank", "9.99", "5.60", "7.80", None, "0.80"),
     DemoProduct("lamb-ground", "9.99", "4.80", "6.90", None, "1.00"),
     DemoProduct("lamb-bones", None, "0.60"),
+    *MORE,
+    DemoProduct("beef-bones", "2.49", "0.80", None, None, "4.00"),
+    DemoProduct("pork-bones", "1.49", "0.50", None, None, "4.00"),
 )
 
 INVOICE = {

@@ -54,7 +54,7 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
         last = CuttingTest.objects.aggregate(last=Max("number"))["last"] or 0
         test = CuttingTest.objects.create(
             pk=opening.key, number=last + 1, piece=plan.piece, plan=plan,
-            piece_name=plan.piece.name, item_number=plan.piece.item_number,
+            piece_name=plan.piece.shown_name, item_number=plan.piece.item_number,
             species=plan.piece.species, plan_name=plan.name, is_sawn=plan.is_sawn,
             weight_value=opening.weight.value, weight_unit=opening.weight.unit.value,
             opened_value=opening.opened.value if opening.opened else None,

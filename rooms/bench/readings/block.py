@@ -14,8 +14,8 @@ from cutting.forecast import forecast
 from cutting.pencil import block_words, money, percent, pounds
 from cutting.quantities import HUNDRED, Unit, Weight, round_half_up
 from rooms.bench.models import Output, Weighing
-from rooms.bench.readings.looks import looks
 from rooms.bench.rows import TestRows, target, to_core
+from rooms.catalog.looks import looks
 
 KEYS = "1234567890"
 LAST_SHOWN = 3

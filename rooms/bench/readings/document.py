@@ -1,9 +1,11 @@
 """A test as a document that `mindful-tally compute` reads. See docs/formats/cutting-test.md."""
 
+from collections.abc import Iterable
+
 from django.conf import settings
 from django.utils import timezone
 
-from rooms.bench.models import CuttingTest, Output, Weighing
+from rooms.bench.models import CuttingTest, Output, StepCheck, Weighing
 from rooms.bench.rows import TestRows, portions
 
 
@@ -11,7 +13,7 @@ def _weight(value, unit) -> dict:
     return {"value": f"{value:f}", "unit": unit}
 
 
-def document(rows: TestRows, notes: list[str]) -> dict:
+def document(rows: TestRows, notes: list[str], checks: Iterable[StepCheck]) -> dict:
     """The document of a test: weighed piles only, weighings as recorded, take-backs left out."""
     test = rows.test
     piece = {
@@ -36,7 +38,7 @@ def document(rows: TestRows, notes: list[str]) -> dict:
         "outputs": [
             _output(output, weighings) for output in rows.outputs if (weighings := rows.of(output))
         ],
-        "record": _record(test, notes),
+        "record": _record(test, notes, checks),
     }
     if test.labour_rate is not None:
         data["labour_rate_per_hour"] = f"{test.labour_rate:f}"
@@ -76,7 +78,7 @@ def _weighing(weighing: Weighing) -> dict:
     return data
 
 
-def _record(test: CuttingTest, notes: list[str]) -> dict:
+def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) -> dict:
     started = timezone.localtime(test.started_at)
     record = {
         "cut_on": started.date().isoformat(),
@@ -86,5 +88,11 @@ def _record(test: CuttingTest, notes: list[str]) -> dict:
         "lot": test.lot,
         "packed_on": test.packed_on.isoformat() if test.packed_on else "",
         "notes": notes,
+        "checks": [_check(check) for check in checks],
     }
     return {name: value for name, value in record.items() if value}
+
+
+def _check(check: StepCheck) -> dict:
+    at = timezone.localtime(check.at).isoformat()
+    return {"text": check.text, "at": at, "by": str(check.by) if check.by else ""}

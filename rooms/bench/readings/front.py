@@ -5,15 +5,16 @@ from decimal import Decimal
 
 from cutting import rails
 from cutting.cutting_test import figures, still_on_block
-from cutting.pencil import balance_words, block_words, percent
-from cutting.quantities import HUNDRED
+from cutting.pencil import balance_words, block_words
 from rooms.bench.models import CuttingTest
-from rooms.bench.readings.looks import looks
 from rooms.bench.readings.sheet import weighed
 from rooms.bench.rows import TestRows, load_all, to_core
+from rooms.catalog.looks import looks
 from rooms.catalog.models import Piece
 
 SHEETS_A_PAGE = 10
+LAST_LOOKED_AT = 60
+PIECES_SHOWN = 8
 
 
 @dataclass(frozen=True)
@@ -70,17 +71,9 @@ def _line(rows: TestRows) -> Line:
     return Line(rows, found.yields.saleable, rails.plain_rail(segments, found.paid), words)
 
 
-def plan_rail(piece: Piece) -> list[tuple[str, rails.PoundRail]]:
-    """What a piece's first plan usually gives, as a rail of 100 %."""
-    plan = piece.plans.first()
-    outputs = list(plan.outputs.all()) if plan else []
-    look = looks(outputs)
-    segments = [
-        rails.Part(o.name, o.share * HUNDRED, percent(o.share), look[o.pk])
-        for o in outputs
-        if o.share
-    ]
-    return [
-        (glass, rails.pound_rail(segments, HUNDRED, "100 %", frame))
-        for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
-    ]
+def lately_cut() -> list[Piece]:
+    """The pieces of the last tests, the latest first, at most PIECES_SHOWN: two queries."""
+    last = CuttingTest.objects.order_by("-number").values_list("piece_id", flat=True)
+    ids = list(dict.fromkeys(last[:LAST_LOOKED_AT]))[:PIECES_SHOWN]
+    pieces = Piece.objects.in_bulk(ids)
+    return [pieces[pk] for pk in ids if pk in pieces]

@@ -9,8 +9,8 @@ from cutting.cutting_test import OutputFigures, shares_of_opened
 from cutting.quantities import HUNDRED, Footed, Unit, UnitPrice, Weight, foot
 from cutting.sheet import Sheet, compute
 from rooms.bench.models import Output
-from rooms.bench.readings.looks import looks
 from rooms.bench.rows import TestRows, to_core
+from rooms.catalog.looks import looks
 
 SCHOOL_NAMES = {
     School.FLAT: "Flat true cost",

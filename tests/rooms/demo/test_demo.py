@@ -15,10 +15,16 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Weighing
 from rooms.bench.rows import load_all, to_core
 from rooms.catalog import shipped
+from rooms.catalog.rows import output_fields
 from rooms.demo.cutting_room import cut
 from rooms.demo.generator import make_shop
+from rooms.demo.shop import INVOICE
 
-PLANS = {piece.key: piece.plans[0] for piece in shipped.pieces()}
+PIECES = {key: shipped.document()["pieces"][key] for key in INVOICE}
+OUTPUTS = {
+    key: [output_fields(output, at) for at, output in enumerate(piece["plans"][0]["outputs"])]
+    for key, piece in PIECES.items()
+}
 
 
 @pytest.mark.django_db
@@ -36,7 +42,7 @@ def test_the_demo_has_twenty_sheets_and_two_tests_on_the_block_and_is_made_once(
     assert Weighing.objects.count() == before
     assert (CuttingTest.objects.finished().count(), CuttingTest.objects.open().count()) == (20, 2)
     sheets = load_all(list(CuttingTest.objects.finished().order_by("number")))
-    assert {rows.test.piece_name for rows in sheets} == {p.fields["name"] for p in shipped.pieces()}
+    assert {rows.test.piece_name for rows in sheets} == {piece["name"] for piece in PIECES.values()}
     balances = [figures(to_core(rows, weighed_only=True)).balance for rows in sheets]
     assert [b.in_balance for b in balances].count(False) == 1  # a tub captured twice
     assert all(rows.test.started_at < now for rows in sheets)
@@ -44,16 +50,9 @@ def test_the_demo_has_twenty_sheets_and_two_tests_on_the_block_and_is_made_once(
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.integers(0, 10_000), st.sampled_from(sorted(PLANS)))
+@given(st.integers(0, 10_000), st.sampled_from(sorted(OUTPUTS)))
 def test_a_cut_piece_comes_back_to_its_weight_with_the_scatter_of_real_cutting(seed, key):
-    outputs = [
-        SimpleNamespace(
-            share=o.share, pile=o.pile.value, is_counted=o.is_counted,
-            target_value=o.target.value if o.target else None,
-            target_unit=o.target.unit.value if o.target else "",
-        )
-        for o in PLANS[key].outputs
-    ]  # fmt: skip
+    outputs = [SimpleNamespace(**fields) for fields in OUTPUTS[key]]
     shown = cut(outputs, Decimal("12.00"), random.Random(seed))
     by_pile = [Decimal(0)] * len(outputs)
     for reading in shown:

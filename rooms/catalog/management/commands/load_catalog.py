@@ -1,11 +1,13 @@
 from django.core.management.base import BaseCommand
 
-from rooms.catalog.actions import load_catalog
+from rooms.catalog.actions.load_shipped import load_catalog
 
 
 class Command(BaseCommand):
-    help = "Load the shipped pieces, plans and cuts. A second time changes nothing."
+    help = "Load the shipped catalog. A second time changes nothing; the shop's edits stay."
 
     def handle(self, *args, **options):
         loaded = load_catalog()
         self.stdout.write(f"catalog: {loaded.added} added, {loaded.changed} changed")
+        if loaded.kept:
+            self.stdout.write(f"catalog: {loaded.kept} of the shop's own values were left alone")

@@ -2,7 +2,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from django.utils import timezone
 
-from rooms.catalog.actions import load_catalog
+from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.demo.generator import make_shop
 
 

@@ -2,20 +2,25 @@
 
 from collections.abc import Sequence
 
-from rooms.bench.models import Output
 from rooms.catalog.models import Pile
 
 TONES = {Pile.PORTIONS: 5, Pile.SECONDARY: 4}
 
 
-def looks(outputs: Sequence[Output]) -> dict[int, str]:
+def looks(outputs: Sequence) -> dict[int, str]:
     """The look of each output by its id: portions-1, portions-2, lean, fat …"""
-    found, used = {}, {}
+    return dict(zip((output.pk for output in outputs), looks_in_order(outputs), strict=True))
+
+
+def looks_in_order(outputs: Sequence) -> list[str]:
+    """The look of each output, in their order; for outputs that have no id yet."""
+    found: list[str] = []
+    used: dict[str, int] = {}
     for output in outputs:
         tones = TONES.get(output.pile)
         if tones is None:
-            found[output.pk] = output.pile
+            found.append(str(output.pile))
         else:
             used[output.pile] = used.get(output.pile, 0) + 1
-            found[output.pk] = f"{output.pile}-{min(used[output.pile], tones)}"
+            found.append(f"{output.pile}-{min(used[output.pile], tones)}")
     return found

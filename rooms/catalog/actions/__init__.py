@@ -1,0 +1,1 @@
+"""Every change of the catalog, one action a file."""

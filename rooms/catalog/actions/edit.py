@@ -1,0 +1,95 @@
+"""The shop's own changes: pieces, steps, plans and cuts, each as a changed document.
+
+Every change is checked like a file, written only where it differs, and kept in the history.
+"""
+
+import hashlib
+import json
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from rooms.catalog.actions.merging import Change, Loaded, Merge
+from rooms.catalog.checking import Known, faults
+from rooms.catalog.models import Cut, Muscle, Piece, Primal
+from rooms.catalog.rows import EMPTY, cut_document, document_of, rows_of
+from rooms.common.errors import BadInput, Refused
+
+
+@dataclass(frozen=True)
+class Editor:
+    """Who changes something, and the state of it he has seen."""
+
+    by_id: int | None
+    seen: str = ""
+
+
+def digest(document: dict) -> str:
+    """A short mark of a document's state; the same text for the same state."""
+    text = json.dumps(document, sort_keys=True, ensure_ascii=False)
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
+
+
+def known() -> Known:
+    """Keys a document may refer to: three queries."""
+    return Known(
+        *(frozenset(m.objects.values_list("key", flat=True)) for m in (Muscle, Primal, Cut))
+    )
+
+
+def apply(document: dict, by_id: int | None, reason: str = "edited") -> Loaded:
+    """Check a document and write what differs. BadInput names every fault."""
+    found = faults(document, known())
+    if found:
+        raise BadInput(" ".join(f"{fault}." for fault in found[:6]), faults=found)
+    change = Change(is_import=True, reason=reason, by_id=by_id)
+    return Merge(change).run(rows_of(document))
+
+
+@transaction.atomic
+def save_piece(key: str, piece: dict, editor: Editor) -> Loaded:
+    """Write a piece as the form has it. Refused when somebody else changed it meanwhile."""
+    now = document_of(only=key)["pieces"].get(key)
+    if now is not None and digest(now) != editor.seen:
+        if digest(piece) == digest(now):
+            return Loaded()
+        raise Refused(
+            f"{now['name']} was changed by somebody else since this page was shown. Nothing was"
+            " lost: what you typed is still below. Compare it with the piece and save again."
+        )
+    return apply({**EMPTY, "pieces": {key: piece}}, editor.by_id)
+
+
+@transaction.atomic
+def save_cut(key: str, cut: dict, editor: Editor) -> Loaded:
+    """Write a cut as the form has it. Refused when somebody else changed it meanwhile."""
+    row = Cut.objects.select_related("muscle").filter(key=key).first()
+    now = cut_document(row) if row else None
+    if now is not None and digest(now) != editor.seen and cut != now:
+        raise Refused(
+            f"{now['name']} was changed by somebody else since this page was shown."
+            " What you typed is still below; look at it and save again."
+        )
+    return apply({**EMPTY, "cuts": {key: cut}}, editor.by_id)
+
+
+@transaction.atomic
+def import_document(document: dict, by_id: int | None) -> Loaded:
+    """Write every piece, cut and muscle a file names; the others stay as they are."""
+    return apply(
+        {**EMPTY, **document} if isinstance(document, dict) else document, by_id, "imported"
+    )
+
+
+@transaction.atomic
+def take_out(key: str, by_id: int | None, *, back: bool = False) -> Piece:
+    """Take a piece out of use, or bring it back. Its tests keep it."""
+    piece = Piece.everything.filter(key=key).first()
+    if piece is None:
+        raise BadInput(f"Piece: {key!r} is not in the catalog; choose one of the list.")
+    if piece.is_dropped is back:
+        piece.is_dropped = not back
+        piece._change_reason = "brought back" if back else "taken out"
+        piece._history_user_id = by_id
+        piece.save()
+    return piece

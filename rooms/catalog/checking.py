@@ -1,0 +1,130 @@
+"""Whether a catalog document is whole: its shape by the schema, its sense by the rules here."""
+
+import json
+import re
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import lru_cache
+
+from jsonschema import Draft202012Validator
+
+from cutting.cutting_test import same_name
+from cutting.errors import BadValue, Fault
+from rooms.catalog.drawings import drawing_of
+from rooms.catalog.shipped import DATA
+
+SCHEMA = DATA / "catalog.schema.json"
+ITEM_NUMBER = re.compile(r"[0-9]{3,4}[A-Z]?")
+"""USDA IMPS: three digits and perhaps a letter, four for portion cuts."""
+
+
+@lru_cache(maxsize=1)
+def schema() -> Draft202012Validator:
+    return Draft202012Validator(json.loads(SCHEMA.read_text(encoding="utf-8")))
+
+
+@dataclass(frozen=True)
+class Known:
+    """Keys a document may refer to beyond its own."""
+
+    muscles: frozenset[str] = frozenset()
+    primals: frozenset[str] = frozenset()
+    cuts: frozenset[str] = frozenset()
+
+    def with_own(self, document: dict) -> "Known":
+        return Known(*(getattr(self, part) | set(document[part]) for part in PARTS))
+
+
+PARTS = ("muscles", "primals", "cuts")
+
+
+def faults(document: object, known: Known | None = None) -> list[Fault]:
+    """Everything wrong with a catalog document, in reading order; empty when it is whole."""
+    found = [
+        Fault(_path(wrong.absolute_path), wrong.message, "see docs/formats/catalog.md")
+        for wrong in sorted(schema().iter_errors(document), key=lambda wrong: wrong.json_path)
+    ]
+    if found or not isinstance(document, dict):
+        return found
+    known = (known or Known()).with_own(document)
+    for key, cut in document["cuts"].items():
+        found += _of_cut(f"cuts.{key}", cut, known)
+    for key, piece in document["pieces"].items():
+        found += _of_piece(f"pieces.{key}", key, piece, known)
+    return found
+
+
+def _path(parts) -> str:
+    text = "".join(f"[{part}]" if isinstance(part, int) else f".{part}" for part in parts)
+    return text.lstrip(".") or "the document"
+
+
+def _of_cut(path: str, cut: dict, known: Known) -> list[Fault]:
+    found = []
+    if cut["muscle"] not in known.muscles:
+        found.append(Fault(f"{path}.muscle", f"{cut['muscle']!r} is no muscle", "a known key"))
+    return found + _item_number(path, cut)
+
+
+def _item_number(path: str, data: dict) -> list[Fault]:
+    number = data.get("item_number", "")
+    if number and not ITEM_NUMBER.fullmatch(number):
+        return [Fault(f"{path}.item_number", f"{number!r}", "like 184, 116A or 1112A")]
+    return []
+
+
+def _of_piece(path: str, key: str, piece: dict, known: Known) -> list[Fault]:
+    found = _item_number(path, piece)
+    if piece["primal"] not in known.primals:
+        found.append(Fault(f"{path}.primal", f"{piece['primal']!r} is no primal", "a known key"))
+    drawing = None
+    if piece.get("drawing"):
+        try:
+            drawing = drawing_of(key, piece["drawing"])
+        except BadValue as bad:
+            found.append(Fault(f"{path}.drawing", f"{bad.field}: {bad.wrong}", bad.right))
+    if drawing is not None:
+        unknown = sorted(drawing.muscles - known.muscles)
+        if unknown:
+            found.append(Fault(f"{path}.drawing", f"{unknown} are no muscles", "known keys"))
+    plans = [plan["key"] for plan in piece["plans"]]
+    found += _twice(f"{path}.plans", plans)
+    found += _twice(f"{path}.steps", [step["key"] for step in piece.get("steps", [])])
+    for i, step in enumerate(piece.get("steps", [])):
+        found += _of_step(f"{path}.steps[{i}]", step, drawing, plans)
+    for i, plan in enumerate(piece["plans"]):
+        found += of_outputs(f"{path}.plans[{i}]", plan["outputs"])
+        for j, output in enumerate(plan["outputs"]):
+            cut = output.get("cut")
+            if cut is not None and cut not in known.cuts:
+                where = f"{path}.plans[{i}].outputs[{j}].cut"
+                found.append(Fault(where, f"no cut {cut!r}", "a key of the cuts"))
+    return found
+
+
+def _of_step(path: str, step: dict, drawing, plans: list[str]) -> list[Fault]:
+    found = []
+    unlit = [] if drawing is None else [k for k in step["touches"] if k not in drawing.keys]
+    if unlit:
+        right = ", ".join(sorted(drawing.keys))
+        found.append(Fault(f"{path}.touches", f"{unlit} are not in the drawing", right))
+    lost = [plan for plan in step.get("plans", []) if plan not in plans]
+    if lost:
+        found.append(Fault(f"{path}.plans", f"{lost} are no plans of it", ", ".join(plans)))
+    return found
+
+
+def of_outputs(path: str, outputs: list[dict]) -> list[Fault]:
+    """Shares sum to at most 1 and no name stands twice."""
+    total = sum((Decimal(output["share"]) for output in outputs if "share" in output), Decimal(0))
+    found = []
+    if total > 1:
+        found.append(Fault(f"{path}.outputs", f"shares sum to {total}", "at most 1 is right"))
+    return found + _twice(f"{path}.outputs", [same_name(output["name"]) for output in outputs])
+
+
+def _twice(path: str, names: list[str]) -> list[Fault]:
+    twice = sorted({name for name in names if names.count(name) > 1})
+    return (
+        [Fault(path, f"{', '.join(twice)} is there twice", "each once is right")] if twice else []
+    )

@@ -1,0 +1,290 @@
+"""Forms of the catalog. Each turns what was typed into a changed document and back."""
+
+from decimal import Decimal
+
+from django import forms
+
+from cutting.families import Family
+from rooms.catalog.drawings import drawings
+from rooms.catalog.models import (
+    PILE_WORDS,
+    UNITS,
+    Counter,
+    Cut,
+    Muscle,
+    Pile,
+    Primal,
+    School,
+    Species,
+)
+from rooms.common.forms import PlainDecimal
+
+KEEP = "keep"
+NO_CUT = "not sold"
+
+
+class Lines(forms.CharField):
+    """One thing a line."""
+
+    widget = forms.Textarea(attrs={"rows": 4})
+
+    def to_python(self, value):
+        return [
+            line.strip() for line in (super().to_python(value) or "").splitlines() if line.strip()
+        ]
+
+    def prepare_value(self, value):
+        return "\n".join(value) if isinstance(value, list) else value
+
+
+class Commas(forms.CharField):
+    """Several short things with commas between."""
+
+    def to_python(self, value):
+        return [
+            word.strip() for word in (super().to_python(value) or "").split(",") if word.strip()
+        ]
+
+    def prepare_value(self, value):
+        return ", ".join(value) if isinstance(value, list) else value
+
+
+def optional(label, most=300, **kwargs):
+    return forms.CharField(label=label, max_length=most, required=False, **kwargs)
+
+
+class NamesForm(forms.Form):
+    """What pieces and cuts have in common."""
+
+    name = forms.CharField(label="US name", max_length=100)
+    other_name = optional("Commonwealth name", 100)
+    house_name = optional("House name", 100, help_text="Shown first everywhere when it is there.")
+    synonyms = Commas(label="Also found by", required=False, help_text="Commas between.")
+    species = forms.ChoiceField(label="Animal", choices=Species.choices)
+    item_number = optional("Item number", 20, help_text="USDA IMPS, such as 184 or 116A.")
+
+
+class PieceForm(NamesForm):
+    primal = forms.ChoiceField(label="Primal")
+    usual_weight = PlainDecimal(label="Usual weight", above=0, most=10000, required=False)
+    usual_unit = forms.ChoiceField(label="Unit", choices=UNITS)
+    place = optional("Where it sits", widget=forms.Textarea(attrs={"rows": 2}))
+    landmarks = Lines(
+        label="Landmarks: which end is which", required=False, help_text="One a line."
+    )
+    tools = Commas(label="Tools", required=False)
+    looks = optional("How the finished cuts look", widget=forms.Textarea(attrs={"rows": 2}))
+    cautions = Lines(label="Cautions", required=False, help_text="One a line.")
+    least_age_days = forms.IntegerField(
+        label="Least age, days", min_value=0, max_value=120, required=False
+    )
+    drawing = forms.ChoiceField(label="Drawing")
+    parts = Lines(
+        label="Muscles of a simple drawing, from the top", required=False,
+        help_text="For the simple shapes only. One a line: name, muscle, direction of the grain in"
+        " degrees. Such as: cap, spinalis, 20",
+    )  # fmt: skip
+    left_end = optional("Left end", 60)
+    right_end = optional("Right end", 60)
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["primal"].choices = Primal.objects.values_list("key", "name")
+        self.fields["drawing"].choices = [
+            (KEEP, "as it is"),
+            *((f"shape:{family.value}", f"simple: {family.value}") for family in Family),
+            *((f"own:{key}", f"drawn: {key.replace('-', ' ')}") for key in drawings()),
+        ]
+
+    @classmethod
+    def filled(cls, piece: dict) -> dict:
+        """Initial values from a piece's document."""
+        usual = piece.get("usual_weight", {})
+        return {
+            **piece, "usual_weight": usual.get("value", ""), "usual_unit": usual.get("unit", "lb"),
+            "drawing": KEEP,
+        }  # fmt: skip
+
+    def change(self, piece: dict) -> dict:
+        """The piece's document with what was typed. Only after is_valid()."""
+        data = self.cleaned_data
+        changed = {**piece}
+        for name in ("name", "other_name", "house_name", "synonyms", "species", "item_number",
+                     "primal", "place", "landmarks", "tools", "looks", "cautions",
+                     "least_age_days"):  # fmt: skip
+            _put(changed, name, data[name])
+        if data["usual_weight"] is not None:
+            value = f"{data['usual_weight']:f}"
+            changed["usual_weight"] = {"value": value, "unit": data["usual_unit"]}
+        else:
+            changed.pop("usual_weight", None)
+        kind, _, which = data["drawing"].partition(":")
+        if kind == "own":
+            changed["drawing"] = which
+        elif kind == "shape":
+            changed["drawing"] = simple_drawing(which, data)
+        return changed
+
+
+def simple_drawing(family: str, data: dict) -> dict:
+    """A drawing of even bands, one for each line "name, muscle, grain"."""
+    lines = data["parts"] or ["muscle, mixed-lean, 0"]
+    parts = []
+    slots = ("strip", "tenderloin", "tail")
+    for i, line in enumerate(lines):
+        name, muscle, grain = [*(word.strip() for word in line.split(",")), "", ""][:3]
+        gap = 0.03 if i else 0
+        part = {"key": f"part-{i + 1}", "label": name, "muscle": muscle, "grain": grain or "0",
+                "tone": i % 4 + 1}  # fmt: skip
+        if family == Family.LOIN:
+            part["slot"] = slots[min(i, 2)]
+        else:
+            part["box"] = f"0 1 {i / len(lines) + gap:.3f} {(i + 1) / len(lines):.3f}"
+        parts.append(part)
+    ends = {side: data[f"{side}_end"] for side in ("left", "right") if data[f"{side}_end"]}
+    return {"family": family, "view": "From the side, schematic", "parts": parts, "ends": ends,
+            **({"bones": 8} if family == Family.RACK else {})}  # fmt: skip
+
+
+def _put(document: dict, name: str, value) -> None:
+    """Write a value, or leave the name out when it is empty."""
+    if value in ("", None, [], False):
+        document.pop(name, None)
+    else:
+        document[name] = value
+
+
+class StepForm(forms.Form):
+    title = forms.CharField(label="Step", max_length=80)
+    find = forms.CharField(label="Find", max_length=300, widget=forms.Textarea(attrs={"rows": 2}))
+    do = forms.CharField(label="Do", max_length=300, widget=forms.Textarea(attrs={"rows": 2}))
+    right = forms.CharField(
+        label="Right when", max_length=300, widget=forms.Textarea(attrs={"rows": 2})
+    )
+    mistake = forms.CharField(label="Usual mistake and what it costs", max_length=300,
+                              widget=forms.Textarea(attrs={"rows": 2}))  # fmt: skip
+    piles = forms.MultipleChoiceField(
+        label="Piles", choices=list(PILE_WORDS.items()), widget=forms.CheckboxSelectMultiple
+    )
+    touches = forms.MultipleChoiceField(
+        label="Lights in the drawing", required=False, widget=forms.CheckboxSelectMultiple
+    )
+    plans = forms.MultipleChoiceField(
+        label="Only for these plans", required=False, widget=forms.CheckboxSelectMultiple,
+        help_text="None ticked: for all.",
+    )  # fmt: skip
+    caution = optional("Caution")
+    check = optional("To tick and record", 80, help_text="Such as: Gland out.")
+    is_sawn = forms.BooleanField(label="Uses the saw", required=False)
+
+    def __init__(self, piece: dict, drawing, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        parts = drawing.parts if drawing else ()
+        self.fields["touches"].choices = [
+            (part.key, part.label or part.key.replace("-", " ")) for part in parts
+        ]
+        self.fields["plans"].choices = [(plan["key"], plan["name"]) for plan in piece["plans"]]
+
+    def change(self, step: dict) -> dict:
+        """The step's document with what was typed. Only after is_valid()."""
+        changed = {**step}
+        for name, value in self.cleaned_data.items():
+            _put(changed, name, value)
+        changed.setdefault("touches", [])
+        return changed
+
+
+class PlanForm(forms.Form):
+    name = forms.CharField(label="Plan", max_length=100)
+    school = forms.ChoiceField(label="School", choices=School.choices)
+    note = optional("What it gives and takes", 400, widget=forms.Textarea(attrs={"rows": 2}))
+    sawn = forms.BooleanField(label="Uses the saw", required=False)
+
+
+class OutputForm(forms.Form):
+    """One pile of a plan; a row without a name is left out."""
+
+    name = optional("Output", 60)
+    pile = forms.ChoiceField(label="Pile", choices=Pile.choices)
+    cut = forms.ChoiceField(label="Cut", required=False)
+    share = PlainDecimal(label="Usual %", least=0, most=100, required=False, example="12.5")
+    target = PlainDecimal(label="Target", above=0, most=10000, required=False, example="8")
+    unit = forms.ChoiceField(label="Unit", choices=UNITS, required=False, initial="oz")
+    thickness = optional("Thickness", 20)
+    counted = forms.BooleanField(label="Counted", required=False)
+    in_case = forms.BooleanField(label="Trim that is sold", required=False)
+
+    def __init__(self, *args, cuts=(), **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["cut"].choices = cuts
+
+    def document(self) -> dict:
+        data = self.cleaned_data
+        found = {"name": data["name"].strip(), "pile": data["pile"]}
+        _put(found, "cut", data["cut"])
+        _put(found, "thickness", data["thickness"])
+        _put(found, "counted", data["counted"])
+        _put(found, "in_case", data["in_case"])
+        if data["share"] is not None:
+            found["share"] = f"{(data['share'] / 100).normalize():f}"
+        if data["target"] is not None:
+            found["target"] = {"value": f"{data['target']:f}", "unit": data["unit"] or "oz"}
+        return found
+
+
+class Outputs(forms.BaseFormSet):
+    def documents(self) -> list[dict]:
+        return [form.document() for form in self.forms if form.cleaned_data.get("name", "").strip()]
+
+
+OutputFormSet = forms.formset_factory(OutputForm, formset=Outputs, extra=3, max_num=40)
+
+
+def output_initial(output: dict) -> dict:
+    """A form's values from an output's document."""
+    target = output.get("target", {})
+    share = output.get("share")
+    return {
+        **output, "target": target.get("value", ""), "unit": target.get("unit", "oz"),
+        "share": f"{(Decimal(share) * 100).normalize():f}" if share else "",
+    }  # fmt: skip
+
+
+def cut_choices() -> list[tuple[str, str]]:
+    rows = Cut.objects.order_by("species", "name")
+    return [("", NO_CUT), *((cut.key, f"{cut.shown_name} ({cut.species})") for cut in rows)]
+
+
+class CutForm(NamesForm):
+    muscle = forms.ChoiceField(label="Muscle", help_text="The identity of the cut.")
+    cooking = optional("Best cooking", 60)
+    counter = forms.ChoiceField(label="Sold at", choices=Counter.choices)
+    tray = optional("Tray", 20)
+    least_age_days = forms.IntegerField(
+        label="Least age, days", min_value=0, max_value=120, required=False
+    )
+    is_cut_across = forms.BooleanField(label="Sliced across the grain", required=False)
+    is_cubed = forms.BooleanField(label="Cubed", required=False)
+    is_tenderized = forms.BooleanField(label="Mechanically tenderized", required=False)
+    is_ground = forms.BooleanField(label="Ground", required=False)
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["muscle"].choices = [
+            (muscle.key, f"{muscle.name} ({muscle.latin})" if muscle.latin else muscle.name)
+            for muscle in Muscle.objects.all()
+        ]
+
+    def change(self, cut: dict) -> dict:
+        """The cut's document with what was typed. Only after is_valid()."""
+        changed = {**cut}
+        for name, value in self.cleaned_data.items():
+            if name == "counter" and value == "self":
+                changed.pop("counter", None)
+            else:
+                _put(changed, name, value)
+        return changed
+
+
+class FileForm(forms.Form):
+    file = forms.FileField(label="Catalog file", help_text="JSON or CSV as exported here.")

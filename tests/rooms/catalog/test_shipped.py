@@ -1,0 +1,241 @@
+"""The shipped catalog is whole: names, muscles, piles, shares, drawings, item numbers."""
+
+import math
+import re
+from decimal import Decimal
+from itertools import combinations
+
+import pytest
+from shapely import Polygon
+from shapely.ops import unary_union
+
+from cutting.families import LOOKS, Family
+from cutting.seam_lettering import NARROW, WIDE, lay_out
+from cutting.seams import Kind
+from rooms.catalog import checking, shipped
+from rooms.catalog.drawings import drawing_of, drawings
+from rooms.catalog.models import ON_THE_BLOCK, Pile
+from rooms.catalog.readings.animals import sides
+from rooms.counter.giving import links
+
+CATALOG = shipped.document()
+PIECES, CUTS, MUSCLES = CATALOG["pieces"], CATALOG["cuts"], CATALOG["muscles"]
+EACH_PIECE = pytest.mark.parametrize("key", PIECES)
+
+
+def test_the_shipped_files_have_no_fault():
+    assert checking.faults(CATALOG) == []
+
+
+@pytest.mark.parametrize(
+    ("number", "names"),
+    [  # USDA IMPS 100, 200 and 400 series, values from memory
+        ("103", {"beef-rib"}), ("107", {"beef-rib-to-bone"}), ("112A", {"beef-ribeye"}),
+        ("114", {"beef-shoulder-clod"}), ("116A", {"beef-chuck-roll"}),
+        ("116E", {"beef-under-blade"}), ("155", {"beef-hindquarter"}),
+        ("167A", {"beef-knuckle"}), ("168", {"beef-top-round"}),
+        ("171B", {"beef-bottom-round"}), ("171C", {"beef-eye-round"}),
+        ("174", {"beef-short-loin"}), ("180", {"beef-strip-loin"}),
+        ("184", {"beef-top-sirloin"}), ("185A", {"beef-flap"}), ("185C", {"beef-tri-tip"}),
+        ("189", {"beef-tenderloin-full"}), ("189A", {"beef-tenderloin"}),
+        ("190", {"beef-tenderloin-side-off"}), ("190A", {"beef-tenderloin-skinned"}),
+        ("193", {"beef-flank"}), ("204", {"lamb-rack"}), ("206", {"lamb-shoulder"}),
+        ("232", {"lamb-loin"}), ("233A", {"lamb-leg"}), ("400", {"pork-side"}),
+        ("401", {"pork-leg"}), ("403", {"pork-shoulder"}), ("408", {"pork-belly"}),
+        ("409", {"pork-belly-skinless"}), ("410", {"pork-loin-bone-in"}),
+        ("413", {"pork-loin"}), ("415", {"pork-tenderloin"}), ("416", {"pork-spare-ribs"}),
+        ("422", {"pork-back-ribs"}),
+    ],
+)  # fmt: skip
+def test_each_item_number_stands_on_its_piece(number, names):
+    assert {key for key, piece in PIECES.items() if piece.get("item_number") == number} == names
+
+
+def test_every_number_is_of_its_animals_series_and_says_where_it_is_from():
+    """IMPS: beef 100 and 1100, lamb 200 and 1200, pork 400 and 1400. Value from memory."""
+    series = {"beef": "1", "lamb": "2", "pork": "4"}
+    for key, row in {**PIECES, **CUTS}.items():
+        number = row.get("item_number", "")
+        wanted = series[row["species"]]
+        assert re.fullmatch(rf"(1?{wanted}[0-9]{{2}}[A-Z]?)?", number), key
+    assert all("memory" in p["item_number_source"] or "no USDA" in p["item_number_source"]
+               for p in PIECES.values())  # fmt: skip
+
+
+@EACH_PIECE
+def test_a_piece_is_whole(key):
+    """Shares: common practice, no published source."""
+    piece = PIECES[key]
+    assert piece["landmarks"]
+    assert piece["tools"]
+    assert piece["cautions"]
+    assert piece["looks"]
+    keys = [plan["key"] for plan in piece["plans"]]
+    assert len(keys) == len(set(keys)) >= 1
+    for plan in piece["plans"]:
+        shares = [Decimal(output["share"]) for output in plan["outputs"]]
+        assert Decimal("0.97") <= sum(shares) <= 1, plan["key"]
+        for output in plan["outputs"]:
+            waste = output["pile"] in (Pile.DISCARD, Pile.PURGE, Pile.SUET)
+            assert ("cut" in output) is not waste, output["name"]
+            assert bool(output.get("counted")) is ("target" in output), output["name"]
+
+
+@EACH_PIECE
+def test_every_step_names_piles_its_plans_have_and_every_plan_has_steps(key):
+    piece = PIECES[key]
+    for plan in piece["plans"]:
+        steps = [s for s in piece["steps"] if plan["key"] in s.get("plans", [plan["key"]])]
+        assert len(steps) >= 2, plan["key"]
+        given = {output["pile"] for output in plan["outputs"]} - {Pile.PURGE}
+        named = {pile for step in steps for pile in step["piles"]} - {ON_THE_BLOCK}
+        assert named == given, (plan["key"], named ^ given)
+        if plan.get("sawn"):
+            assert any(step.get("is_sawn") and step.get("caution") for step in steps), plan["key"]
+    for step in piece["steps"]:
+        assert all(step[what] for what in ("title", "find", "do", "right", "mistake")), step["key"]
+
+
+@EACH_PIECE
+def test_the_drawing_shows_the_muscles_of_the_cuts_and_no_region_lies_on_another(key):
+    piece = PIECES[key]
+    drawing = drawing_of(key, piece["drawing"])
+    given = {
+        CUTS[output["cut"]]["muscle"]
+        for plan in piece["plans"]
+        for output in plan["outputs"]
+        if "cut" in output
+    }
+    single = {m for m in given if MUSCLES[m].get("kind", "muscle") == "muscle"}
+    assert single <= drawing.muscles, single - drawing.muscles
+    assert drawing.muscles <= set(MUSCLES)
+    assert drawing.ends
+    lit = {key for step in piece["steps"] for key in step["touches"]}
+    assert lit & {line.key for line in drawing.lines}
+    meat = [
+        (region.key, unary_union([Polygon(c.points).buffer(0) for c in region.curves]))
+        for region in drawing.regions
+        if region.kind is Kind.MUSCLE
+    ]
+    for (one, a), (other, b) in combinations(meat, 2):
+        assert a.intersection(b).area < 0.12 * min(a.area, b.area), (one, other)
+
+
+ALL_DRAWINGS = {
+    **drawings(), **sides(),
+    **{key: drawing_of(key, piece["drawing"]) for key, piece in PIECES.items()},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("key", ALL_DRAWINGS)
+@pytest.mark.parametrize("glass", [WIDE, NARROW], ids=["wide", "narrow"])
+def test_every_name_is_there_once_in_the_frame_and_on_no_other(key, glass):
+    drawing = ALL_DRAWINGS[key]
+    numbers = {line.key: i for i, line in enumerate(drawing.lines, start=1)}
+    found = lay_out(drawing, glass, numbers=numbers)
+    named = [p.text for p in found.plates] + [one.text for one in found.labels]
+    named += [text for _, text in found.key]
+    wanted = [part.label for part in drawing.parts if part.label and
+              getattr(part, "kind", None) is not Kind.GROUND]  # fmt: skip
+    assert sorted(named) == sorted(wanted)
+    size = glass.size
+    boxes = [(p.left, p.top, p.left + p.width, p.top + p.height) for p in found.plates]
+    boxes += [(o.x - o.width / 2, o.y - size, o.x + o.width / 2, o.y) for o in found.labels]
+    for left, top, right, bottom in boxes:
+        assert -1 <= left < right <= glass.width + 1
+        assert 0 <= top < bottom <= found.height
+    for a, b in combinations(boxes, 2):
+        over = min(a[2], b[2]) - max(a[0], b[0]), min(a[3], b[3]) - max(a[1], b[1])
+        assert min(over) <= 1, (a, b)
+    badges = [*found.letters, *found.numbers]
+    for one, other in combinations(badges, 2):
+        assert math.hypot(one.x - other.x, one.y - other.y) > 1.9 * found.radius, (one, other)
+    for badge in badges:
+        assert 0.9 * found.radius <= badge.x <= glass.width - 0.9 * found.radius
+        assert not any(
+            abs(p.x - badge.x) < p.width / 2 + 0.5 * found.radius
+            and abs(p.y - badge.y) < p.height / 2 + 0.5 * found.radius
+            for p in found.plates
+        ), badge
+
+
+def test_every_muscle_is_used_and_every_cut_is_given_by_a_plan():
+    given = {
+        output.get("cut")
+        for piece in PIECES.values()
+        for plan in piece["plans"]
+        for output in plan["outputs"]
+    }
+    assert set(CUTS) <= given
+    drawn = {muscle for drawing in ALL_DRAWINGS.values() for muscle in drawing.muscles}
+    assert set(MUSCLES) <= drawn | {cut["muscle"] for cut in CUTS.values()}
+
+
+def test_the_same_four_muscles_lie_round_the_leg_bone_of_every_animal():
+    """Common practice, no published source."""
+    four = {"semimembranosus", "biceps-femoris", "semitendinosus"}
+    assert four < drawings()["section-leg"].muscles
+    for species in ("beef", "pork", "lamb"):
+        assert four <= {cut["muscle"] for cut in CUTS.values() if cut["species"] == species}
+
+
+@pytest.mark.parametrize("species", ["beef", "pork", "lamb"])
+def test_the_animals_side_has_an_area_for_each_of_its_primals(species):
+    primals = {k for k, p in CATALOG["primals"].items() if p["species"] == species}
+    areas = {region.key for region in sides()[species].regions if region.kind is Kind.AREA}
+    assert areas == primals
+    assert {p["primal"] for p in PIECES.values() if p["species"] == species} <= primals
+
+
+def test_the_eight_hand_made_drawings_and_all_five_families_are_in_use():
+    used = [piece["drawing"] for piece in PIECES.values()]
+    assert {
+        "beef-rib", "beef-chuck-roll", "beef-shoulder-clod", "beef-top-sirloin",
+        "beef-tenderloin", "beef-knuckle", "pork-leg", "lamb-leg",
+    } <= {one for one in used if isinstance(one, str)}  # fmt: skip
+    assert {Family(one["family"]) for one in used if "family" in one} >= set(LOOKS) - {Family.JOINT}
+
+
+def test_linked_products_name_cuts_and_pieces_that_are_there():
+    for link in links().values():
+        assert set(link["pieces"]) <= set(PIECES)
+        assert {side["cut"] for side in (*link["givers"], *link["takers"])} <= set(CUTS)
+
+
+def spoiled(change):
+    document = {**CATALOG, "pieces": {k: dict(v) for k, v in PIECES.items()},
+                "cuts": {k: dict(v) for k, v in CUTS.items()}}  # fmt: skip
+    change(document)
+    return [str(fault) for fault in checking.faults(document)]
+
+
+def _two_plans(document, **output):
+    piece = document["pieces"]["beef-flank"]
+    piece["plans"] = [{**piece["plans"][0], "outputs": [
+        {"name": "A", "pile": "lean", "share": "0.7"}, {"pile": "lean", **output}]}]  # fmt: skip
+
+
+def _put(document, table, key, **fields):
+    document[table][key].update(fields)
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        (lambda d: _two_plans(d, name="B", share="0.4"), "shares sum to 1.1"),
+        (lambda d: _two_plans(d, name="a "), "there twice"),
+        (lambda d: _two_plans(d, name="B", cut="gold"), "no cut 'gold'"),
+        (lambda d: _put(d, "cuts", "beef-stew", muscle="wing"), "'wing' is no muscle"),
+        (lambda d: _put(d, "cuts", "beef-stew", item_number="12"), "like 184, 116A"),
+        (lambda d: _put(d, "pieces", "beef-rib", drawing="a-fish"), "no drawing 'a-fish'"),
+        (lambda d: _put(d, "pieces", "beef-rib", primal="moon"), "'moon' is no primal"),
+        (lambda d: _put(d, "pieces", "beef-rib", drawing={"family": "ball", "parts": []}), "ball"),
+        (lambda d: d["pieces"]["beef-rib"].pop("plans"), "'plans' is a required property"),
+        (lambda d: _put(d, "pieces", "beef-rib", steps=[
+            {**PIECES["beef-rib"]["steps"][0], "touches": ["nose"]}]), "nose"),
+        (lambda d: _put(d, "pieces", "beef-rib", steps=[
+            {**PIECES["beef-rib"]["steps"][0], "piles": ["sock"]}]), "'sock' is not one of"),
+    ],
+)  # fmt: skip
+def test_a_fault_is_named_with_its_place_and_what_is_right(change, says):
+    assert says in " ".join(spoiled(change))
