@@ -55,6 +55,8 @@ class Region:
             raise BadValue(f"region {self.key}", "no muscle", "a key of the muscles is right")
         if self.kind is Kind.MUSCLE and not self.grain:
             raise BadValue(f"region {self.key}", "no grain", "an angle such as 30 is right")
+        if self.grain:
+            Grain.read(self.grain)
 
     @cached_property
     def curves(self) -> tuple[Curve, ...]:

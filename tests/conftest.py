@@ -19,15 +19,32 @@ def capture(output, value, unit="lb", **more):
     return Capture(output=str(output.pk), value=value, unit=unit, **more)
 
 
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup, django_db_blocker):
+    """The shipped catalog is loaded once; a test that empties the database loads it again."""
+    from rooms.catalog.actions.load_shipped import load_catalog
+
+    with django_db_blocker.unblock():
+        load_catalog()
+
+
 @pytest.fixture
-def shop(db):
+def catalog(db):
+    """The shipped catalog."""
+    from rooms.catalog.actions.load_shipped import load_catalog
+    from rooms.catalog.models import Piece
+
+    if not Piece.objects.exists():
+        load_catalog()
+
+
+@pytest.fixture
+def shop(catalog):
     """Catalog, people and priced products of the demo shop, without any test."""
     from django.utils import timezone
 
-    from rooms.catalog.actions.load_shipped import load_catalog
     from rooms.demo.generator import make_people, make_products
 
-    load_catalog()
     people = make_people()
     make_products(timezone.now(), people["bram"])
     return people

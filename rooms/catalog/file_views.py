@@ -36,11 +36,17 @@ def _read(name: str, raw: bytes) -> dict:
     if name.lower().endswith(".csv"):
         return tables.read(text)
     try:
-        return json.loads(text)
+        document = json.loads(text)
+        json.dumps(document, ensure_ascii=False).encode()
     except json.JSONDecodeError as wrong:
         raise BadInput(
             f"File: {name}, line {wrong.lineno}: {wrong.msg}; a catalog exported here is right."
         ) from None
+    except (ValueError, RecursionError) as wrong:
+        raise BadInput(
+            f"File: {name}: {type(wrong).__name__}; a catalog exported here is right."
+        ) from None
+    return document
 
 
 @require_GET

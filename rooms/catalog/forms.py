@@ -4,8 +4,9 @@ from decimal import Decimal
 
 from django import forms
 
+from cutting.errors import BadValue
 from cutting.families import Family
-from rooms.catalog.drawings import drawings
+from rooms.catalog.drawings import drawing_of, drawings
 from rooms.catalog.models import (
     PILE_WORDS,
     UNITS,
@@ -119,11 +120,19 @@ class PieceForm(NamesForm):
         else:
             changed.pop("usual_weight", None)
         kind, _, which = data["drawing"].partition(":")
-        if kind == "own":
-            changed["drawing"] = which
-        elif kind == "shape":
-            changed["drawing"] = simple_drawing(which, data)
+        if kind in ("own", "shape"):
+            changed["drawing"] = which if kind == "own" else simple_drawing(which, data)
+            changed["steps"] = _lit_in(changed["drawing"], piece["steps"])
         return changed
+
+
+def _lit_in(drawing: str | dict, steps: list[dict]) -> list[dict]:
+    """The steps with what they light, as far as the new drawing shows it."""
+    try:
+        keys = drawing_of("new", drawing).keys
+    except BadValue:
+        return steps  # the fault in the drawing itself is told
+    return [{**step, "touches": [k for k in step["touches"] if k in keys]} for step in steps]
 
 
 def simple_drawing(family: str, data: dict) -> dict:
@@ -286,5 +295,16 @@ class CutForm(NamesForm):
         return changed
 
 
+LARGEST_FILE = 8 * 1024 * 1024
+
+
 class FileForm(forms.Form):
     file = forms.FileField(label="Catalog file", help_text="JSON or CSV as exported here.")
+
+    def clean_file(self):
+        file = self.cleaned_data["file"]
+        if file.size > LARGEST_FILE:
+            raise forms.ValidationError(
+                f"{file.name} has {file.size:,} bytes; at most {LARGEST_FILE:,} are right."
+            )
+        return file

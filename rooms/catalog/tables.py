@@ -1,4 +1,4 @@
-"""Parts of a catalog document as CSV tables, and back. Lists stand with "; " between."""
+"""Parts of a catalog document as CSV tables, and back. Lists stand with " | " between."""
 
 import csv
 import io
@@ -23,10 +23,10 @@ TABLES = {
 def write(table: str, document: dict) -> str:
     """One table of a document as CSV text with a header row."""
     out = io.StringIO()
-    writer = csv.DictWriter(out, TABLES[table], extrasaction="ignore", lineterminator="\n")
+    writer = csv.DictWriter(out, TABLES[table], lineterminator="\n")
     writer.writeheader()
     for row in _rows(table, document):
-        writer.writerow({name: _text(value) for name, value in row.items()})
+        writer.writerow({name: _text(row.get(name)) for name in TABLES[table]})
     return out.getvalue()
 
 
@@ -54,7 +54,7 @@ def _rows(table: str, document: dict):
 
 def _text(value) -> str:
     if isinstance(value, list):
-        return "; ".join(value)
+        return " | ".join(value)
     if isinstance(value, bool):
         return "yes" if value else ""
     return "" if value is None else str(value)
@@ -92,7 +92,7 @@ def read(text: str) -> dict:
 def _value(name: str, text: str, line: int):
     text = text.strip()
     if name in LISTS:
-        return [word.strip() for word in text.split(";") if word.strip()]
+        return [word.strip() for word in text.split("|") if word.strip()]
     if name in FLAGS:
         if text.lower() not in ("yes", "no"):
             raise BadInput(f"File: line {line}, {name}: “{text}”; yes or no is right.")

@@ -1,0 +1,268 @@
+"""The shop changes its catalog: typed, previewed, saved, refused, imported; and who did it."""
+
+import copy
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from rooms.catalog import shipped, tables
+from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece
+from rooms.catalog.actions.load_shipped import load_catalog
+from rooms.catalog.models import Cut, Piece, Plan, Step
+from rooms.catalog.rows import document_of
+from rooms.common.errors import BadInput
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def bram(client, shop):
+    """Bram, signed in at the block."""
+    client.post(reverse("staff:who"), {"person": shop["bram"].pk})
+    return shop["bram"]
+
+
+def form_of(page):
+    """What a browser would send back from the form of a page."""
+    data = {"seen": page.context["seen"]}
+    forms = [page.context["form"], *(page.context.get("outputs") or [])]
+    for form in forms:
+        for bound in form:
+            value = bound.field.prepare_value(bound.initial) if hasattr(
+                bound.field, "prepare_value") else bound.initial  # fmt: skip
+            data[bound.html_name] = "" if value is None else value
+    if page.context.get("outputs") is not None:
+        management = page.context["outputs"].management_form
+        data |= {bound.html_name: bound.initial for bound in management}
+    return {name: ("on" if value is True else value) for name, value in data.items()
+            if value is not False}  # fmt: skip
+
+
+def get(client, name, *args):
+    return client.get(reverse(f"catalog:{name}", args=args))
+
+
+def post(client, name, *args, data):
+    return client.post(reverse(f"catalog:{name}", args=args), data)
+
+
+# --- by form ---
+
+
+def test_saving_a_form_as_it_stands_changes_nothing(client, catalog):
+    before = document_of()
+    for name, *args in (
+        ("edit", "beef-rib"), ("edit_step", "beef-rib", "cap"), ("edit_plan", "beef-rib", "mixed"),
+        ("edit_plan", "lamb-leg", "seamed"), ("edit_step", "beef-top-sirloin", "split"),
+        ("edit_cut", "beef-ranch-steak"), ("edit", "beef-tenderloin-side-off"),
+    ):  # fmt: skip
+        answer = post(client, name, *args, data=form_of(get(client, name, *args)))
+        assert answer.status_code == 302, (name, args)
+    assert document_of() == before
+
+
+def test_a_changed_piece_shows_at_once_and_in_who_changed_what(client, bram):
+    data = form_of(get(client, "edit", "beef-flank"))
+    answer = post(client, "edit", "beef-flank", data=data | {"house_name": "Bar steak",
+                  "synonyms": "london, flank filet"})  # fmt: skip
+    assert answer.status_code == 302
+    assert "Bar steak" in get(client, "guide", "beef-flank").content.decode()
+    assert "Bar steak" in client.get(reverse("catalog:found"), {"q": "filet fla"}).content.decode()
+    for address in (("changes", "beef-flank"), ("all_changes",)):
+        said = get(client, *address).content.decode()
+        assert "Bar steak" in said
+        assert "Bram" in said
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"),
+    [({"name": ""}, "US name"), ({"item_number": "12"}, "like 184, 116A"),
+     ({"usual_weight": "0"}, "Usual weight"), ({"least_age_days": "400"}, "120"),
+     ({"drawing": "shape:slab", "parts": "cap, wing, 20"}, "wing"),
+     ({"drawing": "shape:slab", "parts": "cap, spinalis, north"}, "north"),
+     ({"drawing": "own:a-fish"}, "a-fish")],
+)  # fmt: skip
+def test_a_wrong_value_is_named_and_nothing_typed_is_lost(client, catalog, typed, says):
+    data = form_of(get(client, "edit", "beef-flank")) | {"looks": "Typed long and lost?"} | typed
+    for name, status in (("edit", 422), ("preview", 200)):
+        answer = post(client, name, "beef-flank", data=data)
+        assert answer.status_code == status
+        assert says in answer.content.decode()
+    assert "Typed long and lost?" in post(client, "edit", "beef-flank", data=data).content.decode()
+    assert Piece.objects.get(key="beef-flank").looks != "Typed long and lost?"
+
+
+def test_who_comes_second_is_told_and_keeps_what_he_typed(client, catalog):
+    first = form_of(get(client, "edit", "beef-flank"))
+    assert post(client, "edit", "beef-flank", data=first | {"looks": "One"}).status_code == 302
+    second = post(client, "edit", "beef-flank", data=first | {"looks": "Two"})
+    assert second.status_code == 409
+    said = second.content.decode()
+    assert "changed by somebody else" in said
+    assert "Two" in said
+    assert Piece.objects.get(key="beef-flank").looks == "One"
+    again = post(client, "edit", "beef-flank", data=first | {"looks": "One"})
+    assert again.status_code == 302  # the same, sent twice, changes nothing
+
+
+def test_a_new_piece_with_a_simple_drawing_a_step_a_plan_and_a_cut(client, bram):
+    cut = post(client, "new_cut", data={"name": "House pepper steak", "species": "beef",
+               "muscle": "rectus-abdominis", "counter": "self"})  # fmt: skip
+    assert cut.status_code == 302, cut.context["form"].errors
+    assert Cut.objects.get(key="house-house-pepper-steak").history.first().history_user == bram
+    data = {
+        "seen": "",
+        "name": "House flank",
+        "species": "beef",
+        "primal": "beef-flank",
+        "usual_unit": "lb",
+        "drawing": "shape:slab",
+        "landmarks": "Thick end: forward.",
+        "parts": "flank, rectus-abdominis, 10\nfat, mixed-lean, 0",
+        "left_end": "thick end",
+    }
+    assert post(client, "new_piece", data=data).status_code == 302
+    key = "house-house-flank"
+    guide = get(client, "guide", key).content.decode()
+    assert "thick end" in guide
+    step = {"title": "Skin", "find": "the skin", "do": "pull", "right": "bare", "mistake": "torn",
+            "piles": ["discard"], "touches": ["part-1"], "check": "Skin off"}  # fmt: skip
+    seen = get(client, "edit_step", key, "new").context["seen"]
+    assert post(client, "edit_step", key, "new", data=step | {"seen": seen}).status_code == 302
+    again = post(client, "edit_step", key, "new", data=step | {"seen": seen})
+    assert again.status_code == 409  # the page is older than the step it has made
+    assert Step.objects.filter(piece__key=key).count() == 1
+    page = get(client, "edit_plan", key, "new")
+    outputs = {"out-TOTAL_FORMS": "2", "out-INITIAL_FORMS": "0", "name": "Thin", "school": "plain",
+               "out-0-name": "Pepper steak", "out-0-pile": "portions", "out-0-share": "82.5",
+               "out-0-cut": "house-house-pepper-steak", "out-1-name": "Skin",
+               "out-1-pile": "discard", "out-1-share": "20"}  # fmt: skip
+    outputs["seen"] = page.context["seen"]
+    too_much = post(client, "edit_plan", key, "new", data=outputs)
+    assert too_much.status_code == 422
+    assert "shares sum to 1.025" in too_much.content.decode()
+    right = outputs | {"out-1-share": "17.5"}
+    preview = post(client, "preview_plan", key, "new", data=right).content.decode()
+    assert "Pepper steak" in preview
+    assert not Plan.objects.filter(name="Thin").exists()
+    assert post(client, "edit_plan", key, "new", data=right).status_code == 302
+    answer = client.get(reverse("bench:open", args=[key]) + "?plan=own-thin").content.decode()
+    assert "Thin" in answer
+
+
+def test_steps_move_and_leave_and_pieces_and_plans_go_and_come_back(client, bram):
+    def keys():
+        steps = Step.objects.filter(piece__key="beef-flank")
+        return list(steps.values_list("key", flat=True))
+
+    one, two, three = keys()
+    post(client, "move_step", "beef-flank", two, data={"to": "up"})
+    assert keys() == [two, one, three]
+    post(client, "move_step", "beef-flank", two, data={"to": "out"})
+    assert keys() == [one, three]
+    post(client, "drop_plan", "beef-top-round", "roasts", data={})
+    assert "roasts" not in Plan.objects.filter(piece__key="beef-top-round").values_list(
+        "key", flat=True
+    )
+    post(client, "drop", "beef-flank", data={})
+    assert get(client, "guide", "beef-flank").status_code == 404
+    assert "Flank" in get(client, "all_changes").content.decode()
+    post(client, "drop", "beef-flank", data={"back": "1"})
+    assert get(client, "guide", "beef-flank").status_code == 200
+
+
+def test_the_preview_of_an_unsaved_step_lights_its_parts_and_writes_nothing(client, catalog):
+    data = form_of(get(client, "edit_step", "beef-rib", "cap"))
+    before = document_of(only="beef-rib")
+    answer = post(client, "preview_step", "beef-rib", "cap",
+                  data=data | {"title": "Peel it", "touches": ["cap"]})  # fmt: skip
+    answer = answer.content.decode()
+    assert "Peel it" in answer
+    assert "has-lit" in answer
+    assert document_of(only="beef-rib") == before
+
+
+# --- by file ---
+
+
+def upload(client, name, text):
+    raw = text if isinstance(text, bytes) else text.encode()
+    return client.post(reverse("catalog:files"), {"file": SimpleUploadedFile(name, raw)})
+
+
+@pytest.mark.parametrize("table", tables.TABLES)
+def test_every_table_comes_back_as_it_went_out(client, catalog, table):
+    before = document_of()
+    text = get(client, "export_csv", table).content.decode()
+    answer = upload(client, f"{table}.csv", text)
+    assert "nothing was changed" in answer.content.decode()
+    assert document_of() == before
+
+
+def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client, bram):
+    document = json.loads(get(client, "export_json").content)
+    assert "nothing was changed" in upload(client, "c.json", json.dumps(document)).content.decode()
+    document["cuts"]["beef-stew"]["tray"] = "4P"
+    document["pieces"]["beef-flank"]["steps"][0]["do"] = "pull, both faces"
+    answer = upload(client, "c.json", json.dumps(document)).content.decode()
+    assert "0 added, 2 changed" in answer
+    assert Cut.objects.get(key="beef-stew").history.first().history_user == bram
+    assert load_catalog().changed == 0
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "says"),
+    [
+        ("c.json", "{", "line 1"), ("c.json", b"\xff\xfe", "not text in UTF-8"),
+        ("c.json", "[" * 100_000, "RecursionError"), ("c.json", "[]", "the document"),
+        ("c.json", '{"cuts": {"x": 3}}', "cuts.x"),
+        ("c.json", '{"cuts": {"x": {"name": "\\ud800"}}}', "UnicodeEncodeError"),
+        ("c.json", '{"cuts": {"a b": {}}}', "a b"),
+        ("c.json", '{"pieces": {"p": {"name": "P", "species": "beef", "primal": "moon",'
+                   ' "plans": []}}}', "moon"),
+        ("c.json", '{"n": %s}' % ("9" * 5000), "ValueError"),
+        ("c.csv", "a,b\n1,2\n", "are of no table"), ("c.csv", "", "file is empty"),
+        ("c.csv", "\n", "are of no table"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 11, "moon"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 10, "zz"),
+        ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "line 2 has not"),
+        ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 12 + "maybe,,,,", "yes or no"),
+    ],
+)  # fmt: skip
+def test_a_file_with_a_fault_changes_nothing_and_says_where(client, catalog, name, text, says):
+    before = document_of()
+    answer = upload(client, name, text)
+    assert answer.status_code == 422
+    assert says in answer.content.decode().replace("&#x27;", "'")
+    assert document_of() == before
+
+
+letters = st.characters(codec="utf-8", exclude_characters="|", exclude_categories=["Cs", "Cc"])
+words = st.text(letters, min_size=1, max_size=40).map(str.strip).filter(bool)
+
+
+@settings(
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(landmarks=st.lists(words, max_size=3), looks=words, name=words)
+def test_any_words_come_back_from_a_table_and_from_json(shop, landmarks, looks, name):
+    piece = copy.deepcopy(shipped.document()["pieces"]["beef-flank"])
+    piece |= {"landmarks": landmarks, "looks": looks, "name": name}
+    now = document_of(only="beef-flank")["pieces"]["beef-flank"]
+    save_piece("beef-flank", piece, Editor(None, digest(now)))
+    written = document_of()
+    assert written["pieces"]["beef-flank"].get("landmarks", []) == landmarks
+    assert not import_document(json.loads(json.dumps(written)), None)
+    assert not import_document(tables.read(tables.write("pieces", written)), None)
+
+
+def test_a_saved_piece_must_be_whole(catalog):
+    piece = document_of(only="beef-flank")["pieces"]["beef-flank"]
+    outputs = [{"name": "a", "pile": "lean", "cut": "gold"}]
+    changed = {**piece, "plans": [{"key": "p", "name": "P", "outputs": outputs}]}
+    with pytest.raises(BadInput, match="no cut 'gold'"):
+        save_piece("beef-flank", changed, Editor(None, digest(piece)))

@@ -1,0 +1,138 @@
+"""The catalog's pages: what they show, how few queries they take, what they answer when wrong."""
+
+import json
+
+import pytest
+from django.test.utils import override_settings
+from django.urls import reverse
+
+from rooms.catalog import shipped
+from rooms.catalog.models import Piece
+from rooms.catalog.readings.finding import find
+
+pytestmark = pytest.mark.django_db
+MOST = 8
+LARGEST_DRAWING = 60 * 1024
+
+
+def page(client, name, *args, **query):
+    return client.get(reverse(f"catalog:{name}", args=args), query)
+
+
+PAGES = [
+    ("animals", (), {}), ("animals", (), {"animal": "pork", "primal": "pork-loin"}),
+    ("same_map", (), {}), ("cuts", (), {}), ("cut", ("beef-ranch-steak",), {}),
+    ("muscle", ("biceps-femoris",), {}), ("find", (), {"q": "round"}), ("new_piece", (), {}),
+    ("guide", ("beef-chuck-roll",), {}), ("guide", ("beef-rib",), {"plan": "mixed", "step": "4"}),
+    ("guide", ("lamb-leg",), {}), ("steps", ("pork-leg",), {"step": "2"}),
+    ("handout", ("beef-top-sirloin",), {}), ("files", (), {}), ("all_changes", (), {}),
+    ("changes", ("beef-rib",), {}), ("edit", ("beef-rib",), {}),
+    ("edit_step", ("beef-rib", "cap"), {}), ("edit_plan", ("beef-rib", "apart"), {}),
+    ("edit_cut", ("beef-ranch-steak",), {}), ("new_cut", (), {}),
+    ("export_json", (), {}), ("export_csv", ("cuts",), {}),
+]  # fmt: skip
+
+
+def test_every_page_at_full_size_takes_few_queries(client, catalog, django_assert_max_num_queries):
+    """The history pages read two queries for each kind of row they watch."""
+    for name, args, query in PAGES:
+        most = 14 if name in ("all_changes", "changes") else MOST
+        with django_assert_max_num_queries(most):
+            answer = page(client, name, *args, **query)
+        assert answer.status_code == 200, name
+
+
+@pytest.mark.parametrize(
+    ("typed", "pieces", "cuts"),
+    [  # synonyms, house names, accents, item numbers, Latin, Commonwealth names, several words
+        ("fillet", {"beef-tenderloin", "pork-tenderloin"}, {"beef-centre-filet"}),
+        ("184", {"beef-top-sirloin"}, {"beef-sirloin-cap"}),
+        ("TOPSIDE", {"beef-top-round"}, set()),
+        ("rectus femoris", set(), {"beef-tip-centre-steak"}),
+        ("scotch", {"beef-ribeye", "beef-rib-to-bone"}, set()),
+        ("flat iron", set(), {"beef-flat-iron"}),
+        ("lamb ra", {"lamb-rack"}, set()),
+        ("bavette", {"beef-flap"}, {"beef-flap"}),
+        ("filét", set(), {"beef-centre-filet"}),
+    ],
+)
+def test_the_search_finds_by_every_name(
+    client, catalog, typed, pieces, cuts, django_assert_max_num_queries
+):
+    with django_assert_max_num_queries(3):
+        answer = client.get(reverse("catalog:found"), {"q": typed})
+    found = find(typed)
+    assert pieces <= {piece.key for piece in found.pieces}
+    assert cuts <= {cut.key for cut in found.cuts}
+    text = answer.content.decode()
+    assert all(reverse("catalog:guide", args=[key]) in text for key in pieces)
+
+
+@pytest.mark.parametrize("typed", ["zzz", "100%", "_", "'", "a b c d e f g h", "\\", "İ", "  x "])
+def test_a_search_without_a_hit_says_so_and_signs_are_only_signs(client, catalog, typed):
+    answer = client.get(reverse("catalog:find"), {"q": typed})
+    assert answer.status_code == 200
+    found = find(typed)
+    assert found is None or found.is_empty or "%" not in typed
+
+
+def test_names_come_in_the_shops_order(client, catalog, settings):
+    us = page(client, "guide", "beef-top-round").content.decode()
+    assert "<h1>Top round" in us
+    with override_settings(SHOP={**settings.SHOP, "names_first": "commonwealth"}):
+        answer = page(client, "guide", "beef-top-round").content.decode()
+        assert "<h1>Topside" in answer
+        assert "Top round" in answer
+    Piece.objects.filter(key="beef-top-round").update(house_name="Nana's roast")
+    assert "<h1>Nana&#x27;s roast" in page(client, "guide", "beef-top-round").content.decode()
+
+
+def test_a_step_lights_what_it_touches_and_says_everything(client, catalog):
+    answer = page(client, "steps", "beef-top-sirloin", plan="portioned", step="4").content.decode()
+    step = shipped.document()["pieces"]["beef-top-sirloin"]["steps"][3]
+    for what in ("title", "find", "do", "right", "mistake"):
+        assert step[what] in answer
+    assert "has-lit" in answer
+    assert answer.count(' lit"') > 2 * len(step["touches"])
+
+
+@pytest.mark.parametrize("step", ["0", "99", "x", "-1", "²", "1e3", "99999999999999999999"])
+def test_a_step_that_is_not_there_shows_the_whole_piece(client, catalog, step):
+    answer = page(client, "guide", "beef-flank", step=step, plan="no-such-plan")
+    assert answer.status_code == 200
+    assert "Start with step 1" in answer.content.decode()
+
+
+def test_every_drawing_is_small_enough_for_a_slow_tablet(client, catalog):
+    largest = {}
+    for piece in Piece.objects.all():
+        body = page(client, "steps", piece.key, step="1").content.decode()
+        drawn = body[body.index('<svg class="seam-shapes"') : body.index('<div class="steps">')]
+        largest[piece.key] = len(drawn.encode())
+    assert max(largest.values()) < LARGEST_DRAWING, largest
+    for species in ("beef", "pork", "lamb"):
+        assert len(page(client, "animals", animal=species).content) < LARGEST_DRAWING
+
+
+@pytest.mark.parametrize(
+    ("name", "args"),
+    [("guide", ("no-such",)), ("cut", ("no-such",)), ("muscle", ("no-such",)),
+     ("edit", ("no-such",)), ("edit_step", ("beef-rib", "no-such")),
+     ("edit_plan", ("beef-rib", "no-such")), ("export_csv", ("muscle",)),
+     ("handout", ("no-such",)), ("edit_cut", ("no-such",))],
+)  # fmt: skip
+def test_what_is_not_there_is_not_found(client, catalog, name, args):
+    assert page(client, name, *args).status_code == 404
+
+
+def test_doubts_stand_in_the_small_print(client, catalog):
+    answer = page(client, "guide", "lamb-shoulder").content.decode()
+    assert "206 or 207" in answer
+    assert "value from memory" in answer
+    assert "common practice, no published source" in answer
+
+
+def test_the_json_export_is_the_catalog_and_the_schema_knows_it(client, catalog):
+    answer = page(client, "export_json")
+    assert "attachment" in answer["Content-Disposition"]
+    assert set(json.loads(answer.content)["pieces"]) == set(shipped.document()["pieces"])
