@@ -54,7 +54,13 @@ def optional(label, most=300, **kwargs):
     return forms.CharField(label=label, max_length=most, required=False, **kwargs)
 
 
-class NamesForm(forms.Form):
+class CatalogForm(forms.Form):
+    """A form whose optional fields may stay empty."""
+
+    optional_word = "may be empty"
+
+
+class NamesForm(CatalogForm):
     """What pieces and cuts have in common."""
 
     name = forms.CharField(label="US name", max_length=100)
@@ -163,7 +169,7 @@ def _put(document: dict, name: str, value) -> None:
         document[name] = value
 
 
-class StepForm(forms.Form):
+class StepForm(CatalogForm):
     title = forms.CharField(label="Step", max_length=80)
     find = forms.CharField(label="Find", max_length=300, widget=forms.Textarea(attrs={"rows": 2}))
     do = forms.CharField(label="Do", max_length=300, widget=forms.Textarea(attrs={"rows": 2}))
@@ -203,7 +209,7 @@ class StepForm(forms.Form):
         return changed
 
 
-class PlanForm(forms.Form):
+class PlanForm(CatalogForm):
     name = forms.CharField(label="Plan", max_length=100)
     school = forms.ChoiceField(label="School", choices=School.choices)
     note = optional("What it gives and takes", 400, widget=forms.Textarea(attrs={"rows": 2}))
@@ -226,6 +232,10 @@ class OutputForm(forms.Form):
     def __init__(self, *args, cuts=(), **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["cut"].choices = cuts
+        row = (self.prefix or "").rpartition("-")[2]
+        for field in self.fields.values():  # in a table a label stands once, for the eye
+            number = f", row {int(row) + 1}" if row.isdecimal() else ""
+            field.widget.attrs["aria-label"] = f"{field.label}{number}"
 
     def document(self) -> dict:
         data = self.cleaned_data

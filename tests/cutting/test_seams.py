@@ -200,4 +200,3 @@ def test_at_the_block_only_what_is_lit_is_named_outside():
     assert [text for _, text in glance.key] + [one.text for one in glance.labels] == [
         "small thing 2"
     ]
-    assert text_width("small thing 2", NARROW.size) > 0

@@ -33,7 +33,14 @@ def test_every_page_in_both_themes(browser, live_server, weighed, opened, theme)
     done, out, running = weighed(), weighed(piles=("3.00",)), opened()
     take_weight(running.test.pk, capture(running.outputs[0], "7.1", "oz", division="0.1"), None)
     pages = ["/", "/who/", "/nowhere/", reverse("bench:open", args=["lamb-leg"]),
-             reverse("bench:test", args=[running.test.pk]), reverse("counter:prices")]  # fmt: skip
+             reverse("bench:test", args=[running.test.pk]), reverse("counter:prices"),
+             "/pieces/", "/pieces/same-map/", "/pieces/find/?q=leg", "/pieces/cuts/",
+             "/pieces/cuts/beef-ranch-steak/", "/pieces/muscles/biceps-femoris/",
+             "/pieces/beef-top-sirloin/?step=3", "/pieces/pork-loin-bone-in/",
+             "/pieces/lamb-leg/handout/", "/pieces/lamb-leg/edit/",
+             "/pieces/lamb-leg/plans/seamed/edit/", "/pieces/lamb-leg/steps/gland/edit/",
+             "/pieces/files/", "/pieces/changes/",
+             "/counter/give-and-take/cap-roast/", "/counter/same-names/"]  # fmt: skip
     for rows in (done, out):
         pages += [reverse("bench:sheet", args=[rows.test.pk]),
                   reverse("counter:set_from_test", args=[rows.test.pk])]  # fmt: skip

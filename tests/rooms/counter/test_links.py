@@ -1,0 +1,81 @@
+"""Give and take at today's prices, and one sales name on two muscles."""
+
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+
+from rooms.counter.giving import giving, links, links_of
+from rooms.pricebook.models import Product
+from rooms.pricebook.readings import same_names
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.mark.parametrize("key", links())
+def test_every_link_has_a_sum_at_todays_prices_that_foots(
+    client, shop, key, django_assert_max_num_queries
+):
+    with django_assert_max_num_queries(8):
+        page = client.get(reverse("counter:giving", args=[key]))
+    assert page.status_code == 200
+    view = giving(key, {})
+    assert view.moved is not None, [view.fault, view.givers, view.takers]
+    given = sum(side.value for side in view.givers)
+    taken = sum(side.value for side in view.takers)
+    assert abs(given - round(view.moved.given, 2)) <= Decimal("0.01")
+    assert abs(taken - round(view.moved.taken, 2)) <= Decimal("0.01")
+    for piece in view.link["pieces"]:
+        assert key in dict(links_of(piece))
+
+
+def test_typed_values_come_before_the_usual_ones_and_nothing_is_saved(client, shop):
+    address = reverse("counter:giving_sum", args=["spare-ribs-belly"])
+    answer = client.get(address, {"amount": "0.5", "give-0": "4", "take-0": "6"}).content.decode()
+    assert "2.07 lb" in answer
+    assert "4.14" in answer
+    assert "Won" in answer
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"),
+    [({"amount": "x"}, "“x” is not a plain number"), ({"amount": "9"}, "0 to 4 is right"),
+     ({"length": "0"}, "length"), ({"give-0": "-1"}, "Price of"), ({"take-0": ""}, "A price is")],
+)  # fmt: skip
+def test_a_wrong_value_is_named_with_what_is_right(client, shop, typed, says):
+    answer = client.get(reverse("counter:giving_sum", args=["spare-ribs-belly"]), typed)
+    assert answer.status_code == (200 if typed.get("take-0") == "" else 422)
+    assert says in answer.content.decode()
+
+
+@pytest.mark.parametrize(("ribs", "warns"), [("4", False), ("5", True)])
+def test_a_rack_that_gets_too_short_for_its_item_is_told(shop, ribs, warns):
+    """USDA IMPS 422 asks for at least eight ribs; value from memory."""
+    view = giving("country-style", {"amount": ribs})
+    assert ("fewer than the 8" in view.warning) is warns
+
+
+def test_a_link_that_is_not_there_is_not_found(client, shop):
+    for name in ("giving", "giving_sum"):
+        assert client.get(reverse(f"counter:{name}", args=["moon"])).status_code == 404
+
+
+def test_one_name_on_two_muscles_is_flagged_with_both(client, shop, django_assert_num_queries):
+    with django_assert_num_queries(1):
+        found = same_names()
+    assert [same.name for same in found] == ["Ranch steak"]
+    muscles = {product.cut.muscle.latin for product in found[0].products}
+    assert len(muscles) == 2
+    for page in ("counter:prices", "counter:same_names"):
+        answer = client.get(reverse(page)).content.decode()
+        assert all(muscle in answer for muscle in muscles), page
+    guide = client.get(reverse("counter:links", args=["beef-rib"])).content.decode()
+    assert "Cap sold alone" in guide
+
+
+def test_a_renamed_or_withdrawn_product_is_no_longer_flagged(shop):
+    product = Product.objects.filter(name="Ranch steak").first()
+    Product.objects.filter(pk=product.pk).update(is_sold=False)
+    assert same_names() == []
+    Product.objects.filter(pk=product.pk).update(is_sold=True, name="ranch  STEAK")
+    assert len(same_names()) == 1
