@@ -9,6 +9,7 @@ urlpatterns = [
     path("give-and-take/<slug:key>/", views.give_take, name="giving"),
     path("give-and-take/<slug:key>/sum/", views.give_take_sum, name="giving_sum"),
     path("give-and-take/of/<slug:piece>/", views.piece_links, name="links"),
+    path("brings/<slug:piece>/", views.piece_brings, name="brings"),
     path("test/<uuid:test_id>/", views.set_from_test, name="set_from_test"),
     path("test/<uuid:test_id>/proposal/", views.proposal, name="proposal"),
 ]

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from rooms.bench.rows import load
 from rooms.common.errors import Refused
 from rooms.counter.actions import save_prices
+from rooms.counter.bringing import brings
 from rooms.counter.giving import giving, links, links_of
 from rooms.counter.readings import Wish, current_prices, price_view
 from rooms.pricebook.readings import same_names
@@ -47,6 +48,13 @@ def give_take_sum(request, key):
 def piece_links(request, piece):
     """Give and take that touch a piece, for its guide."""
     return render(request, "counter/_links.html", {"links": links_of(piece)})
+
+
+@require_GET
+def piece_brings(request, piece):
+    """What a plan of a piece brings at today's prices, for its guide."""
+    context = {"brings": brings(piece, request.GET.get("plan", ""))}
+    return render(request, "counter/_brings.html", context)
 
 
 def _giving(request, key):

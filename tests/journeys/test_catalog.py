@@ -91,9 +91,7 @@ def test_a_guide_prints_on_two_pages(page, shop, key):
     "/pieces/beef-chuck-roll/", "/pieces/lamb-leg/", "/pieces/same-map/", "/pieces/beef-rib/edit/",
     "/pieces/beef-rib/plans/apart/edit/", "/counter/give-and-take/country-style/", "/pieces/cuts/",
 ])  # fmt: skip
-def test_on_a_phone_no_page_is_wider_than_the_glass(
-    browser, live_server, shop, path
-):
+def test_on_a_phone_no_page_is_wider_than_the_glass(browser, live_server, shop, path):
     with tablet(browser, live_server.url, width=390, height=844) as phone:
         phone.goto(path)
         width = phone.evaluate("document.documentElement.scrollWidth")

@@ -5,8 +5,10 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
+from rooms.catalog.models import Plan
+from rooms.counter.bringing import brings
 from rooms.counter.giving import giving, links, links_of
-from rooms.pricebook.models import Product
+from rooms.pricebook.models import Price, Product
 from rooms.pricebook.readings import same_names
 
 pytestmark = pytest.mark.django_db
@@ -58,6 +60,29 @@ def test_a_rack_that_gets_too_short_for_its_item_is_told(shop, ribs, warns):
 def test_a_link_that_is_not_there_is_not_found(client, shop):
     for name in ("giving", "giving_sum"):
         assert client.get(reverse(f"counter:{name}", args=["moon"])).status_code == 404
+
+
+def test_a_plan_brings_its_shares_at_todays_prices(client, shop, django_assert_max_num_queries):
+    plan = Plan.objects.get(piece__key="beef-tenderloin", key="centre-filets-7oz")
+    with django_assert_max_num_queries(3):
+        found = brings("beef-tenderloin", plan.key)
+    by_hand = Decimal(0)
+    for output in plan.outputs.exclude(cut=None):
+        product = output.cut.product
+        price = Price.objects.filter(product=product).current().first()
+        by_hand += output.share * 100 * (price.amount if product.is_sold else product.transfer)
+    assert found.total == by_hand
+    assert found.unpriced == []
+    assert (
+        "What 100 lb of it bring"
+        in client.get(
+            reverse("counter:brings", args=["beef-tenderloin"]), {"plan": plan.key}
+        ).content.decode()
+    )
+    Price.objects.all().delete()
+    without = brings("beef-tenderloin", plan.key)
+    assert without.unpriced == ["Centre filet", "Tips", "Lean trim"]
+    assert brings("no-such", "plan").rail == []
 
 
 def test_one_name_on_two_muscles_is_flagged_with_both(client, shop, django_assert_num_queries):
