@@ -109,7 +109,7 @@ def opened_clod(i):
     from rooms.bench.actions.start import Opening, start_test
     from rooms.catalog.models import Plan
 
-    plan = Plan.objects.get(piece__key="beef-shoulder-clod")
+    plan = Plan.objects.get(piece__key="beef-shoulder-clod", key="merchandised")
     opening = Opening(uuid.uuid4(), plan, Weight.of("19.00", "lb"), UnitPrice.of("4.10", "lb"))
     return start_test(opening, None)
 
@@ -201,6 +201,53 @@ def pages(label):
         say(f"{name}: queries, compressed bytes, time", figure, "at most 12")
 
 
+def catalog():
+    """Loading, searching and reading the catalog; how large its drawings are."""
+    from django.db import connection
+    from django.test import Client
+    from django.test.utils import CaptureQueriesContext
+    from django.urls import reverse
+
+    from rooms.catalog.actions.load_shipped import load_catalog
+    from rooms.catalog.models import Piece
+
+    print("catalog: every piece with its plans, steps and drawing")
+    for words, wanted in (("loading it all", "under 10 s"), ("a second time", "under 2 s")):
+        started = time.perf_counter()
+        found = load_catalog()
+        spent = time.perf_counter() - started
+        say(f"{words}: {found.added} added, {found.changed} changed", f"{spent:.2f} s", wanted)
+    client = Client(headers={"accept-encoding": "gzip"})
+    addresses = {
+        "animal map": (reverse("catalog:animals"), 8),
+        "leg and shoulder across": (reverse("catalog:same_map"), 8),
+        "guide, a step lit": (reverse("catalog:guide", args=["beef-chuck-roll"]) + "?step=3", 8),
+        "a step turned": (reverse("catalog:steps", args=["beef-chuck-roll"]) + "?step=4", 8),
+        "handout": (reverse("catalog:handout", args=["pork-leg"]), 8),
+        "all cuts": (reverse("catalog:cuts"), 8),
+        "change a piece": (reverse("catalog:edit", args=["beef-rib"]), 8),
+        "search as one types": (reverse("catalog:found") + "?q=round", 3),
+        "give and take": (reverse("counter:giving", args=["cap-roast"]), 8),
+        "who changed what": (reverse("catalog:all_changes"), 8),
+    }
+    for name, (address, most) in addresses.items():
+        client.get(address)
+        with CaptureQueriesContext(connection) as queries:
+            started = time.perf_counter()
+            answer = client.get(address)
+            spent = time.perf_counter() - started
+        assert answer.status_code == 200, (name, answer.status_code)
+        figure = f"{len(queries)}, {len(answer.content):,} B, {spent * 1e3:.0f} ms"
+        say(f"{name}: queries, compressed bytes, time", figure, f"at most {most}")
+    sizes = {}
+    for piece in Piece.objects.all():
+        body = Client().get(reverse("catalog:steps", args=[piece.key])).content.decode()
+        drawn = body[body.index('<svg class="seam-shapes"') : body.index('<div class="steps">')]
+        sizes[piece.key] = len(drawn.encode())
+    largest = max(sizes, key=sizes.get)
+    say(f"largest drawing, both widths, plain: {largest}", f"{sizes[largest]:,} B", "under 60 KB")
+
+
 def ten_years():
     """Fill up to TEN_YEARS finished tests, by copying the demo's cutter in bulk."""
     from django.db import transaction
@@ -215,7 +262,11 @@ def ten_years():
     rng = random.Random(7)
     now = timezone.now()
     cutter = Person.objects.get(username="ines")
-    plans = list(Plan.objects.select_related("piece").prefetch_related("outputs"))
+    plans = list(
+        Plan.objects.filter(piece__key__in=INVOICE)
+        .select_related("piece")
+        .prefetch_related("outputs")
+    )
     number = CuttingTest.objects.count()
     wanted = max(TEN_YEARS - number, 0)
     print(f"filling the book: {wanted:,} more tests", flush=True)
@@ -329,6 +380,8 @@ def main():
     from django.core.management import call_command
 
     settings.DATABASES["default"]["CONN_MAX_AGE"] = None
+    call_command("migrate", verbosity=0)
+    catalog()
     print("making the demo shop", flush=True)
     call_command("demo_data", stdout=io.StringIO())
     weighing()

@@ -46,6 +46,21 @@ def link(page, kind, words):
     )
 
 
+def catalog(page):
+    """The animals, a guide of each, the same map, a piece being changed."""
+    for name, address in (
+        ("animals", "/pieces/?animal=beef"),
+        ("guide-beef", "/pieces/beef-top-sirloin/?plan=portioned&step=4"),
+        ("guide-pork", "/pieces/pork-leg/?plan=muscles"),
+        ("guide-lamb", "/pieces/lamb-leg/?plan=seamed&step=5"),
+        ("same-map", "/pieces/same-map/"),
+        ("change-a-step", "/pieces/beef-rib/steps/cap/edit/"),
+        ("give-and-take", "/counter/give-and-take/country-style/"),
+    ):
+        page.goto(address, wait_until="networkidle")
+        shoot(page, name, full=name == "guide-pork")
+
+
 def views(browser):
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=BASE)
     page = context.new_page()
@@ -53,7 +68,8 @@ def views(browser):
     page.click("text=Ines")
     page.wait_for_selector("text=On the block now")
     shoot(page, "start")
-    bench = link(page, "bench", "Shoulder clod")
+    catalog(page)
+    bench = link(page, "bench", "Shoulder clod") + "?step=4"
     page.goto(bench)
     put(put=0.52 * POUND)
     page.wait_for_selector("#take-weight:enabled")
@@ -80,7 +96,8 @@ def views(browser):
     context.close()
     phone = browser.new_context(viewport={"width": 390, "height": 844}, base_url=BASE)
     page = phone.new_page()
-    for name, address in (("bench-phone", bench), ("sheet-phone", sheet)):
+    guide = "/pieces/beef-chuck-roll/?plan=seam&step=3"
+    for name, address in (("bench-phone", bench), ("sheet-phone", sheet), ("guide-phone", guide)):
         page.goto(address)
         page.wait_for_timeout(900)
         shoot(page, name, full=True)

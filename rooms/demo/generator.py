@@ -7,11 +7,13 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 
 from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import approve, finish
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
+from rooms.bench.readings.steps import checks_of
 from rooms.bench.rows import load
 from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions import save_prices
@@ -148,6 +150,9 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
             unit=reading.unit, division=str(reading.division),
         )  # fmt: skip
         take_weight(test.pk, capture, by.pk, min(at, now))
+    if script.part == 1.0 and not script.captured_twice:
+        for tick in checks_of(load(test.pk).test):
+            check_step(test.pk, tick.key, by.pk, is_done=True, at=min(at, now))
     if script.note:
         add_note(test, str(_key(rng)), script.note, by.pk)
     if script.part == 1.0:

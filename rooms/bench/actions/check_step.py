@@ -1,5 +1,7 @@
 """Ticking a step's check at the block: recorded with the test, with who and when."""
 
+from datetime import datetime
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -10,7 +12,9 @@ from rooms.common.errors import BadInput, Refused
 
 
 @transaction.atomic
-def check_step(test_id, step_key: str, by_id: int | None, *, is_done: bool) -> bool:
+def check_step(
+    test_id, step_key: str, by_id: int | None, *, is_done: bool, at: datetime | None = None
+) -> bool:
     """Tick a check, or take the tick back. Saying the same twice changes nothing.
 
     Returns whether a row was written. Refused on a finished test.
@@ -31,7 +35,7 @@ def check_step(test_id, step_key: str, by_id: int | None, *, is_done: bool) -> b
         step_key=step_key,
         text=text,
         is_done=is_done,
-        at=timezone.now(),
+        at=at or timezone.now(),
         by_id=by_id,
     )
     return True

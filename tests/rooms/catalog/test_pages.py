@@ -34,10 +34,8 @@ PAGES = [
 
 
 def test_every_page_at_full_size_takes_few_queries(client, catalog, django_assert_max_num_queries):
-    """The history pages read two queries for each kind of row they watch."""
     for name, args, query in PAGES:
-        most = 14 if name in ("all_changes", "changes") else MOST
-        with django_assert_max_num_queries(most):
+        with django_assert_max_num_queries(MOST):
             answer = page(client, name, *args, **query)
         assert answer.status_code == 200, name
 
