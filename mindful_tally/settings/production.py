@@ -26,5 +26,6 @@ SHOP = {
     "name": os.environ.get("SHOP_NAME", SHOP["name"]),
     "short_name": os.environ.get("SHOP_SHORT_NAME", SHOP["short_name"]),
     "currency": os.environ.get("CURRENCY", SHOP["currency"]),
+    "names_first": os.environ.get("NAMES_FIRST", SHOP["names_first"]),
 }
 SCALE_URL = os.environ.get("SCALE_URL", "")

@@ -230,6 +230,13 @@ def _put(document, table, key, **fields):
         (lambda d: _put(d, "pieces", "beef-rib", drawing="a-fish"), "no drawing 'a-fish'"),
         (lambda d: _put(d, "pieces", "beef-rib", primal="moon"), "'moon' is no primal"),
         (lambda d: _put(d, "pieces", "beef-rib", drawing={"family": "ball", "parts": []}), "ball"),
+        (lambda d: _put(d, "pieces", "beef-rib", drawing={"of": "beef-rib", "without": ["nose"]}),
+         "nose"),
+        (lambda d: _put(d, "pieces", "beef-flank", drawing={
+            **PIECES["beef-flank"]["drawing"], "ends": {"left": 5}}), "5 is not of type"),
+        (lambda d: _put(d, "pieces", "beef-flank", drawing={
+            **PIECES["beef-flank"]["drawing"], "parts": [{"key": "a", "grain": "north",
+            "muscle": "spinalis", "box": "0 1 0 1"}]}), "'north' is no angle"),
         (lambda d: d["pieces"]["beef-rib"].pop("plans"), "'plans' is a required property"),
         (lambda d: _put(d, "pieces", "beef-rib", steps=[
             {**PIECES["beef-rib"]["steps"][0], "touches": ["nose"]}]), "nose"),
