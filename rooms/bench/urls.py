@@ -6,6 +6,7 @@ app_name = "bench"
 urlpatterns = [
     path("", views.start_page, name="front"),
     path("open/<slug:key>/", views.open_piece, name="open"),
+    path("gave/<slug:piece>/", views.piece_gave, name="gave"),
     path("bench/<uuid:test_id>/", views.bench, name="test"),
     path("bench/<uuid:test_id>/capture/", views.capture, name="capture"),
     path("bench/<uuid:test_id>/take/", views.take, name="take"),

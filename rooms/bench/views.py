@@ -23,6 +23,7 @@ from rooms.bench.models import CuttingTest
 from rooms.bench.readings.block import Glass, block
 from rooms.bench.readings.document import document
 from rooms.bench.readings.front import front, lately_cut
+from rooms.bench.readings.gave import gave
 from rooms.bench.readings.sheet import sheet_view
 from rooms.bench.readings.steps import checks_of, standing_checks, step_at_block
 from rooms.bench.rows import TestRows, load
@@ -109,6 +110,13 @@ def recall(request, test_id):
     except Refused as refused:
         return refusal(request, refused, "bench/_refused.html")
     return _block(request, rows, request.POST.get("output", ""))
+
+
+@require_GET
+def piece_gave(request, piece):
+    """What a plan gave in the shop's own tests, for the guide of its piece."""
+    context = {"gave": gave(piece, request.GET.get("plan", ""))}
+    return render(request, "bench/_gave.html", context)
 
 
 @require_GET

@@ -2,6 +2,7 @@
 
 import json
 import uuid
+from decimal import Decimal
 
 import pytest
 from django.urls import reverse
@@ -9,10 +10,11 @@ from django.urls import reverse
 from cutting.document import read_document
 from cutting.quantities import UnitPrice, Weight
 from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import finish
+from rooms.bench.actions.finish import approve, finish
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, StepCheck
+from rooms.bench.readings.gave import gave
 from rooms.bench.readings.steps import BOARD, checks_of, step_at_block
 from rooms.bench.rows import load
 from rooms.catalog.actions.edit import Editor, digest, save_piece
@@ -114,3 +116,28 @@ def test_a_tick_outlives_its_step(opened):
     steps = [step for step in piece["steps"] if step["key"] != "silver-skin"]
     save_piece("beef-tenderloin", {**piece, "steps": steps}, Editor(None, digest(piece)))
     assert [tick.text for tick in checks_of(load(rows.test.pk).test)] == ["Silver skin off"]
+
+
+# --- what a plan gave in the shop's own tests ---
+
+
+def test_a_guide_says_what_the_shops_own_approved_tests_gave(
+    client, weighed, django_assert_max_num_queries
+):
+    assert gave("beef-tenderloin", "centre-filets-7oz") is None
+    first, second = weighed(), weighed(piles=("3.60", "0.71", "0.93", "0.68", "0.22"))
+    weighed(piles=("1.00",))  # out of balance and not approved: it does not count
+    for rows in (first, second):
+        approve(rows.test.pk, "", None)
+    with django_assert_max_num_queries(4):
+        found = gave("beef-tenderloin", "centre-filets-7oz")
+    assert found.count == 2
+    filet, purge = found.lines[0], found.lines[-1]
+    paid = Decimal("6.17")
+    assert round(filet.mean, 20) == round((Decimal("3.45") + Decimal("3.60")) / 2 / paid, 20)
+    assert round(filet.least, 20) == round(Decimal("3.45") / paid, 20)
+    assert round(filet.most, 20) == round(Decimal("3.60") / paid, 20)
+    assert (filet.usual, purge.least) == (Decimal("0.56"), 0)
+    for piece, says in (("beef-tenderloin", "mean of the last 2"), ("lamb-leg", "No approved")):
+        answer = client.get(reverse("bench:gave", args=[piece]), {"plan": "centre-filets-7oz"})
+        assert says in answer.content.decode()
