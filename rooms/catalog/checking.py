@@ -18,6 +18,10 @@ ITEM_NUMBER = re.compile(r"[0-9]{3,4}[A-Z]?")
 """USDA IMPS: three digits and perhaps a letter, four for portion cuts."""
 
 
+RESERVED = frozenset({"new", "find", "cuts", "muscles", "files", "changes", "same-map"})
+"""Keys that pages have in their addresses."""
+
+
 @lru_cache(maxsize=1)
 def schema() -> Draft202012Validator:
     return Draft202012Validator(json.loads(SCHEMA.read_text(encoding="utf-8")))
@@ -47,6 +51,11 @@ def faults(document: object, known: Known | None = None) -> list[Fault]:
     if found or not isinstance(document, dict):
         return found
     known = (known or Known()).with_own(document)
+    for part in ("cuts", "pieces"):
+        found += [
+            Fault(f"{part}.{key}", "this key is a page's own", "another key is right")
+            for key in sorted(RESERVED.intersection(document[part]))
+        ]
     for key, cut in document["cuts"].items():
         found += _of_cut(f"cuts.{key}", cut, known)
     for key, piece in document["pieces"].items():

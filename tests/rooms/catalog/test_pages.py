@@ -134,3 +134,54 @@ def test_the_json_export_is_the_catalog_and_the_schema_knows_it(client, catalog)
     answer = page(client, "export_json")
     assert "attachment" in answer["Content-Disposition"]
     assert set(json.loads(answer.content)["pieces"]) == set(shipped.document()["pieces"])
+
+
+def test_the_animal_map_leads_to_the_pieces_of_the_touched_primal(client, catalog):
+    answer = page(client, "animals", animal="pork", primal="pork-loin").content.decode()
+    listed = answer[answer.index('class="by-primal"') :]
+    assert "Pork tenderloin" in listed
+    assert "Pork belly" not in listed
+    assert answer.count('aria-current="true"') >= 1
+    everything = page(client, "animals", animal="pork").content.decode()
+    assert all(name in everything for name in ("Pork belly", "Spare ribs", "Pork leg"))
+    for odd in ({"animal": "cow"}, {"animal": "beef", "primal": "pork-loin"}):
+        assert "Top sirloin butt" in page(client, "animals", **odd).content.decode()
+
+
+def test_the_same_four_are_shown_three_times_with_what_they_give_on_each(client, catalog):
+    answer = page(client, "same_map").content.decode()
+    leg = answer[: answer.index("</table>")].replace("&nbsp;", " ").replace("\xa0", " ")
+    for species in ("beef", "pork", "lamb"):
+        assert f'aria-label="Across the middle of the leg, {species}"' in leg
+    for muscle in ("semimembranosus", "semitendinosus", "biceps", "quadriceps"):
+        assert muscle in leg
+
+
+def test_a_cut_says_its_muscle_its_pieces_and_its_cautions(client, catalog):
+    answer = page(client, "cut", "beef-cube-steak").content.decode()
+    assert "cooked through like ground meat" in answer
+    assert "Knuckle" in answer
+    muscle = page(client, "muscle", "rectus-femoris").content.decode()
+    assert "rectus femoris" in muscle
+    assert "Knuckle, peeled" in muscle
+
+
+def test_the_handout_has_every_step_with_its_box_and_its_caution(client, catalog):
+    answer = page(client, "handout", "lamb-shoulder", plan="tunnel").content.decode()
+    steps = shipped.document()["pieces"]["lamb-shoulder"]["steps"]
+    for step in steps:
+        mine = "tunnel" in step.get("plans", ["tunnel"])
+        assert (step["do"] in answer) is mine, step["key"]
+        if mine and "check" in step:
+            assert f"☐ {step['check']}" in answer
+    assert "never to grind" in answer
+
+
+def test_a_piece_without_plan_drawing_or_steps_still_has_its_pages(client, catalog):
+    """What an import may leave a piece with."""
+    Piece.objects.create(key="house-bare", name="Bare", species="beef", position=99)
+    for name in ("guide", "steps", "handout", "edit", "changes"):
+        answer = page(client, name, "house-bare")
+        assert answer.status_code == 200, name
+    assert "no drawing yet" in page(client, "guide", "house-bare").content.decode()
+    assert client.get(reverse("bench:open", args=["house-bare"])).status_code == 200

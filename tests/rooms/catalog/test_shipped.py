@@ -226,6 +226,8 @@ def _put(document, table, key, **fields):
         (lambda d: _two_plans(d, name="a "), "there twice"),
         (lambda d: _two_plans(d, name="B", cut="gold"), "no cut 'gold'"),
         (lambda d: _put(d, "cuts", "beef-stew", muscle="wing"), "'wing' is no muscle"),
+        (lambda d: d["cuts"].update(new=CUTS["beef-stew"]), "cuts.new: this key is a page's own"),
+        (lambda d: d["pieces"].update(find=PIECES["beef-rib"]), "pieces.find"),
         (lambda d: _put(d, "cuts", "beef-stew", item_number="12"), "like 184, 116A"),
         (lambda d: _put(d, "pieces", "beef-rib", drawing="a-fish"), "no drawing 'a-fish'"),
         (lambda d: _put(d, "pieces", "beef-rib", primal="moon"), "'moon' is no primal"),
