@@ -20,7 +20,8 @@ WIDTH, LEFT, RIGHT = 760.0, 22.0, 738.0
 SAMPLES = 6
 CORNER = 0.018
 """How far the corners of a box are rounded, as a share of the whole length."""
-TONES = 4
+EDGE = 0.2
+"""How far a box may reach past the upper or lower edge."""
 
 
 class Family(StrEnum):
@@ -186,7 +187,9 @@ class _Outline:
             if len(numbers) == 4:
                 numbers = [*numbers[:3], *numbers[2:], numbers[3]]
             x0, x1, t0, u0, t1, u1 = numbers
-            if not x0 < x1 or t0 >= t1 or u0 >= u1:
+            if not (0 <= x0 < x1 <= 1 and t0 < t1 and u0 < u1):
+                raise ValueError
+            if not all(-EDGE <= t <= 1 + EDGE for t in (t0, u0, t1, u1)):
                 raise ValueError
         except ValueError:
             raise BadValue(

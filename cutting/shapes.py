@@ -44,12 +44,19 @@ def read_points(text: str) -> list[tuple[float, float, bool]]:
     for word in text.split():
         try:
             x, y = word.removesuffix("!").split(",")
-            found.append((float(x), float(y), word.endswith("!")))
+            found.append((_finite(x), _finite(y), word.endswith("!")))
         except ValueError:
             raise BadValue("outline", f"{word!r} is no point", "x,y or x,y! is right") from None
     if len(found) < 2:
         raise BadValue("outline", f"{text!r} has too few points", "two or more are right")
     return found
+
+
+def _finite(text: str) -> float:
+    number = float(text)
+    if not math.isfinite(number):
+        raise ValueError(text)
+    return number
 
 
 def curve(text: str, *, closed: bool) -> Curve:
@@ -154,9 +161,12 @@ class Grain:
         """ "30" or "60>120". Raises BadValue."""
         try:
             first, _, last = text.partition(">")
-            return cls(float(first), float(last or first))
+            found = cls(_finite(first), _finite(last or first))
         except ValueError:
-            raise BadValue("grain", f"{text!r} is no angle", "30 or 60>120 is right") from None
+            found = None
+        if found is None or max(abs(found.start), abs(found.end)) > 360:
+            raise BadValue("grain", f"{text!r} is no angle", "30 or 60>120 is right")
+        return found
 
     def at(self, share: float) -> float:
         """The direction in radians, `share` of the way across."""

@@ -5,10 +5,13 @@ import uuid
 from decimal import Decimal
 
 import pytest
+from hypothesis import settings
 
 from cutting.quantities import UnitPrice, Weight
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+settings.register_profile("house", deadline=None)  # a slow machine is no fault of the rule
+settings.load_profile("house")
 
 
 def capture(output, value, unit="lb", **more):

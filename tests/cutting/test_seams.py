@@ -132,7 +132,7 @@ def specs(draw):
 
 
 @given(specs(), st.sampled_from([WIDE, NARROW, Glass(310.0, 13.0)]), st.integers(0, 4))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_a_family_keeps_its_parts_apart_and_every_name_once_on_none_other(spec, glass, lit):
     drawing = draw("piece", spec)
     meat = [Polygon(r.largest.points).buffer(0) for r in drawing.regions if r.kind is Kind.MUSCLE]

@@ -6,6 +6,8 @@ from decimal import Decimal
 from itertools import combinations
 
 import pytest
+from hypothesis import event, given, settings
+from hypothesis import strategies as st
 from shapely import Polygon
 from shapely.ops import unary_union
 
@@ -13,9 +15,10 @@ from cutting.families import LOOKS, Family
 from cutting.seam_lettering import NARROW, WIDE, lay_out
 from cutting.seams import Kind
 from rooms.catalog import checking, shipped
-from rooms.catalog.drawings import drawing_of, drawings
+from rooms.catalog.drawings import SeamView, drawing_of, drawings
 from rooms.catalog.models import ON_THE_BLOCK, Pile
 from rooms.catalog.readings.animals import sides
+from rooms.catalog.templatetags.seams import seam_shapes
 from rooms.counter.giving import links
 
 CATALOG = shipped.document()
@@ -248,3 +251,49 @@ def _put(document, table, key, **fields):
 )  # fmt: skip
 def test_a_fault_is_named_with_its_place_and_what_is_right(change, says):
     assert says in " ".join(spoiled(change))
+
+
+# --- a drawing that has no fault can be drawn ---
+
+WILD = {
+    "grain": ["north", "nan", "1e400", ">", "-90>-80", "60>120", "inf"], "tone": [0, 5],
+    "box": ["", "0 1 0 0.5 0.4 1", "0 1 nan 1", "0 1 0 inf", "0 1", "1 0 0 1", "0 1.4 0 1"],
+    "slot": ["strip", "tail", "above-left", "bone", "nose"], "muscle": ["wing", "spinalis"],
+    "kind": ["fat", "bone", "ghost"], "label": ["", "x" * 60, "<b>&", "x" * 61],
+    "thick": ["right", "up"], "taper": [0, 0.9, 1.5, "x"], "bones": [0, 13, 99, 2.5],
+    "ends": [{}, {"left": "head", "top": "up"}, {"north": "n"}, {"left": 5}], "view": ["", 5],
+    "cuts": [[{"key": "cut", "at": at}] for at in (0, 0.5, -9, None, "x")],
+    "seams": [[{"key": "seam", "along": 0.4, "from": start}] for start in (0.3, 1, 9)],
+}  # fmt: skip
+OF_A_PART = ("grain", "tone", "box", "slot", "muscle", "kind", "label")
+
+
+@st.composite
+def strange_drawings(draw):
+    """A right drawing of any family with a few fields changed, some for good, some for bad."""
+    count = draw(st.integers(1, 3))
+    family = draw(st.sampled_from([*Family]))
+    drawing = {"family": str(family), "parts": [
+        {"key": f"p{i}", "muscle": "spinalis", "box": f"0 1 {i / count} {(i + 1) / count}",
+         **({"slot": "strip"} if family is Family.LOIN else {})}
+        for i in range(count)
+    ]}  # fmt: skip
+    for name in draw(st.lists(st.sampled_from(sorted(WILD)), max_size=3)):
+        where = draw(st.sampled_from(drawing["parts"])) if name in OF_A_PART else drawing
+        where[name] = draw(st.sampled_from(WILD[name]))
+    return drawing
+
+
+@given(strange_drawings())
+@settings(max_examples=300)
+def test_whatever_has_no_fault_can_be_drawn_on_a_page(drawing):
+    piece = {"name": "P", "species": "beef", "primal": "beef-rib", "plans": [], "drawing": drawing}
+    found = checking.faults({**CATALOG, "cuts": {}, "pieces": {"p": piece}})
+    event("faults" if found else "drawn")
+    if found:
+        assert all(fault.path.startswith("pieces.p") for fault in found)
+        return
+    view = SeamView(drawing_of("p", drawing), frozenset({"p0"}), {"cut": 1})
+    assert view.drawing.shapes
+    assert len(view.widths) == 2
+    assert "nan" not in seam_shapes(view)

@@ -49,7 +49,7 @@ def test_the_demo_has_twenty_sheets_and_two_tests_on_the_block_and_is_made_once(
     assert Price.objects.exclude(from_test=None).values("from_test").distinct().count() == 4
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.integers(0, 10_000), st.sampled_from(sorted(OUTPUTS)))
 def test_a_cut_piece_comes_back_to_its_weight_with_the_scatter_of_real_cutting(seed, key):
     outputs = [SimpleNamespace(**fields) for fields in OUTPUTS[key]]
