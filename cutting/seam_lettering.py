@@ -7,6 +7,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from cutting.bar import Words
 from cutting.lettering import GAP, text_width
 from cutting.seams import Drawing, Kind, Line, Region
 from cutting.shapes import Point, crossings, middle_of, spot
@@ -58,14 +59,6 @@ class Badge:
     y: float
     text: str
     is_lit: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Words:
-    x: float
-    y: float
-    text: str
-    anchor: str
 
 
 @dataclass(frozen=True, slots=True)

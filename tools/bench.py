@@ -168,17 +168,31 @@ def weighing():
     say("the disk's own sync (fdatasync of 4 KB)", f"{disk() * 1e3:.2f} ms")
 
 
-def pages(label):
+def visit(name, address, most):
+    """A page asked for a second time: its queries, bytes and time."""
     from django.db import connection
     from django.test import Client
     from django.test.utils import CaptureQueriesContext
+
+    client = Client(headers={"accept-encoding": "gzip"})
+    client.get(address)
+    with CaptureQueriesContext(connection) as found:
+        started = time.perf_counter()
+        answer = client.get(address)
+        spent = time.perf_counter() - started
+    assert answer.status_code == 200, (name, answer.status_code)
+    figure = f"{len(found)}, {len(answer.content):,} B, {spent * 1e3:.0f} ms"
+    say(f"{name}: queries, compressed bytes, time", figure, f"at most {most}")
+
+
+def pages(label):
     from django.urls import reverse
 
     from rooms.bench.models import CuttingTest
 
-    client = Client(headers={"accept-encoding": "gzip"})
     running = CuttingTest.objects.open().first().pk
     done = CuttingTest.objects.exclude(approved_by=None).first().pk
+    gave_here = reverse("bench:gave", args=["beef-shoulder-clod"]) + "?plan=merchandised"
     addresses = {
         "start page": "/",
         "older sheets": f"/?before={CuttingTest.objects.count() // 2}",
@@ -188,24 +202,16 @@ def pages(label):
         "set prices": reverse("counter:set_from_test", args=[done]),
         "prices": reverse("counter:prices"),
         "who": "/who/",
+        "guide: what it gave here": gave_here,
     }
     print(f"pages, {label}")
     for name, address in addresses.items():
-        client.get(address)
-        with CaptureQueriesContext(connection) as found:
-            started = time.perf_counter()
-            answer = client.get(address)
-            spent = time.perf_counter() - started
-        assert answer.status_code == 200, (name, answer.status_code)
-        figure = f"{len(found)}, {len(answer.content):,} B, {spent * 1e3:.0f} ms"
-        say(f"{name}: queries, compressed bytes, time", figure, "at most 12")
+        visit(name, address, 12)
 
 
 def catalog():
     """Loading, searching and reading the catalog; how large its drawings are."""
-    from django.db import connection
     from django.test import Client
-    from django.test.utils import CaptureQueriesContext
     from django.urls import reverse
 
     from rooms.catalog.actions.load_shipped import load_catalog
@@ -217,7 +223,6 @@ def catalog():
         found = load_catalog()
         spent = time.perf_counter() - started
         say(f"{words}: {found.added} added, {found.changed} changed", f"{spent:.2f} s", wanted)
-    client = Client(headers={"accept-encoding": "gzip"})
     addresses = {
         "animal map": (reverse("catalog:animals"), 8),
         "leg and shoulder across": (reverse("catalog:same_map"), 8),
@@ -231,14 +236,7 @@ def catalog():
         "who changed what": (reverse("catalog:all_changes"), 8),
     }
     for name, (address, most) in addresses.items():
-        client.get(address)
-        with CaptureQueriesContext(connection) as queries:
-            started = time.perf_counter()
-            answer = client.get(address)
-            spent = time.perf_counter() - started
-        assert answer.status_code == 200, (name, answer.status_code)
-        figure = f"{len(queries)}, {len(answer.content):,} B, {spent * 1e3:.0f} ms"
-        say(f"{name}: queries, compressed bytes, time", figure, f"at most {most}")
+        visit(name, address, most)
     sizes = {}
     for piece in Piece.objects.all():
         body = Client().get(reverse("catalog:steps", args=[piece.key])).content.decode()
