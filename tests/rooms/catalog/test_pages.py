@@ -7,6 +7,7 @@ from django.test.utils import override_settings
 from django.urls import reverse
 
 from rooms.catalog import shipped
+from rooms.catalog.actions.edit import take_out
 from rooms.catalog.models import Piece
 from rooms.catalog.readings.finding import find
 
@@ -52,6 +53,7 @@ def test_every_page_at_full_size_takes_few_queries(client, catalog, django_asser
         ("lamb ra", {"lamb-rack"}, set()),
         ("bavette", {"beef-flap"}, {"beef-flap"}),
         ("filét", set(), {"beef-centre-filet"}),
+        ("filet mignon", set(), {"beef-centre-filet"}),
     ],
 )
 def test_the_search_finds_by_every_name(
@@ -185,3 +187,26 @@ def test_a_piece_without_plan_drawing_or_steps_still_has_its_pages(client, catal
         assert answer.status_code == 200, name
     assert "no drawing yet" in page(client, "guide", "house-bare").content.decode()
     assert client.get(reverse("bench:open", args=["house-bare"])).status_code == 200
+
+
+def test_what_starts_with_the_words_comes_first_and_the_rest_is_counted(client, catalog):
+    found = find("rib")
+    names = [piece.shown_name.lower() for piece in found.pieces]
+    assert names[0].startswith("rib")
+    firsts = [name.startswith("rib") for name in names]
+    assert firsts == sorted(firsts, reverse=True)
+    shown = len(found.pieces) + len(found.cuts) + len(found.muscles)
+    assert found.more > 0
+    assert f"{found.more} more" in page(client, "found", q="rib").content.decode()
+    assert shown <= 24
+
+
+def test_a_piece_out_of_use_is_found_nowhere_and_its_test_keeps_it(client, opened, shop):
+    rows = opened("pork-loin")
+    take_out("pork-loin", shop["bram"].pk)
+    assert "Pork loin, boneless" not in page(client, "animals", animal="pork").content.decode()
+    assert all(piece.key != "pork-loin" for piece in find("pork loin").pieces)
+    assert client.get(reverse("bench:open", args=["pork-loin"])).status_code == 404
+    bench = client.get(reverse("bench:test", args=[rows.test.pk])).content.decode()
+    assert "Pork loin, boneless" in bench
+    assert "Back fat" in bench
