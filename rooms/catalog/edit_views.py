@@ -1,5 +1,7 @@
 """Pages that change the catalog. Each form is a changed document, previewed before it is saved."""
 
+from functools import wraps
+
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
@@ -30,6 +32,7 @@ from rooms.catalog.readings.changes import all_changes, changes_of_piece
 from rooms.catalog.readings.unsaved import guide_of
 from rooms.catalog.rows import EMPTY, cut_document, document_of
 from rooms.common.errors import Refused
+from rooms.common.views import refusal
 from rooms.staff.block import who
 
 NEW = "new"
@@ -42,6 +45,19 @@ NEW_PIECE = {
 }  # fmt: skip
 NEW_STEP = {"title": "", "find": "", "do": "", "right": "", "mistake": "", "piles": [],
             "touches": []}  # fmt: skip
+
+
+def or_refusal(view):
+    """The view, or a plain page that says why it was refused."""
+
+    @wraps(view)
+    def answered(request, *args, **kwargs):
+        try:
+            return view(request, *args, **kwargs)
+        except Refused as refused:
+            return refusal(request, refused)
+
+    return answered
 
 
 # --- the piece ------------------------------------------------------------------------------
@@ -82,6 +98,7 @@ def preview_piece(request, key):
 
 
 @require_POST
+@or_refusal
 def drop_piece(request, key):
     """Take a piece out of use, or bring it back."""
     back = request.POST.get("back") == "1"
@@ -120,6 +137,7 @@ def preview_step(request, key, step):
 
 
 @require_POST
+@or_refusal
 def move_step(request, key, step):
     """A step one place up or down, or out."""
     piece, _ = _with_step(key, step)
@@ -183,6 +201,7 @@ def preview_plan(request, key, plan):
 
 
 @require_POST
+@or_refusal
 def drop_plan(request, key, plan):
     """A plan out of use; what was cut by it keeps it."""
     piece, _ = _with_plan(key, plan)
@@ -241,11 +260,11 @@ def edit_cut(request, key):
         try:
             save_cut(key, form.change(cut), Editor(_by(request), request.POST.get("seen", "")))
         except Refused as refused:
-            form.add_error(None, refused.message)
+            _told(form, refused)
         else:
             return redirect("catalog:cut", key)
     context = {"form": form, "cut": row, "key": key, "seen": digest(cut)}
-    return render(request, "catalog/edit_cut.html", context, status=422 if form.errors else 200)
+    return render(request, "catalog/edit_cut.html", context, status=_status(form))
 
 
 @require_POST
@@ -322,8 +341,7 @@ def _save(request, key, piece, form, query=""):
     try:
         save_piece(key, piece, Editor(_by(request), request.POST.get("seen", "")))
     except Refused as refused:
-        form.add_error(None, refused.message)
-        form.conflict = refused.status == 409
+        _told(form, refused)
         return None
     response = redirect("catalog:guide", key)
     response["Location"] += query
@@ -333,8 +351,17 @@ def _save(request, key, piece, form, query=""):
 def _page(request, template, form, context):
     """The page of a form; `context` holds the piece's key and document as they are."""
     context |= {"form": form, "seen": digest(context["piece"])}
-    status = (409 if getattr(form, "conflict", False) else 422) if form.errors else 200
-    return render(request, template, context, status=status)
+    return render(request, template, context, status=_status(form))
+
+
+def _told(form, refused: Refused) -> None:
+    """A refusal as a fault of the whole form, which then answers with its status."""
+    form.add_error(None, refused.message)
+    form.refused_with = refused.status
+
+
+def _status(form) -> int:
+    return getattr(form, "refused_with", 422) if form.errors else 200
 
 
 def _preview(request, key, piece, form, **shown):

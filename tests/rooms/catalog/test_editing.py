@@ -111,6 +111,18 @@ def test_who_comes_second_is_told_and_keeps_what_he_typed(client, catalog):
     assert again.status_code == 302  # the same, sent twice, changes nothing
 
 
+def test_a_cut_changed_meanwhile_and_a_piece_that_is_not_there_are_told_plainly(client, catalog):
+    cut = form_of(get(client, "edit_cut", "beef-stew"))
+    assert post(client, "edit_cut", "beef-stew", data=cut | {"tray": "4P"}).status_code == 302
+    second = post(client, "edit_cut", "beef-stew", data=cut | {"tray": "8P"})
+    assert second.status_code == 409
+    assert "8P" in second.content.decode()
+    assert post(client, "edit_cut", "beef-stew", data=cut | {"muscle": "wing"}).status_code == 422
+    gone = post(client, "drop", "no-such-piece", data={})
+    assert gone.status_code == 422
+    assert "is not in the catalog" in gone.content.decode()
+
+
 def test_a_new_piece_with_a_simple_drawing_a_step_a_plan_and_a_cut(client, bram):
     cut = post(client, "new_cut", data={"name": "House pepper steak", "species": "beef",
                "muscle": "rectus-abdominis", "counter": "self"})  # fmt: skip
