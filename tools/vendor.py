@@ -16,6 +16,11 @@ VENDOR = Path(__file__).parent.parent / "mindful_tally" / "static" / "vendor"
 PACKAGES = {
     "bootstrap": ("bootstrap", "5.3.9", {"dist/css/bootstrap.min.css": "bootstrap.min.css"}),
     "htmx": ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx.min.js"}),
+    "uplot": (
+        "uplot",
+        "1.6.32",
+        {"dist/uPlot.iife.min.js": "uplot.min.js", "dist/uPlot.min.css": "uplot.min.css"},
+    ),
     "atkinson-hyperlegible-next": (
         "@fontsource-variable/atkinson-hyperlegible-next",
         "5.3.0",

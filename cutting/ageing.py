@@ -1,0 +1,190 @@
+"""Ageing windows and what is due. Days are calendar days of the shop; the clock is an argument.
+
+Common practice, no published source. Past the end of a window is a food-safety decision and
+never a yield decision.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import date, datetime, timedelta
+from enum import IntEnum, StrEnum
+from zoneinfo import ZoneInfo
+
+from cutting.errors import BadValue
+
+LONGEST_WINDOW = 365
+WARM_STEP = timedelta(hours=4)
+"""Each started step of time above the limit takes a day off the end. A house rule."""
+
+
+class Seal(StrEnum):
+    TIGHT = "tight"
+    SUSPECT = "suspect"
+    LEAKING = "leaking"
+
+
+class Urgency(IntEnum):
+    """In the order in which bags are taken."""
+
+    PAST = 0
+    """Its end has passed: somebody decides before anybody cuts."""
+    NOW = 1
+    """Leaking, or its last day is today."""
+    SOON = 2
+    """The best window is over, or the seal is suspect."""
+    BEST = 3
+    READY = 4
+    """Old enough, the best still to come."""
+    YOUNG = 5
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """Days since packing: least, best from, best to, end."""
+
+    least: int
+    best_from: int
+    best_to: int
+    end: int
+
+    def __post_init__(self) -> None:
+        names = ("least", "best_from", "best_to", "end")
+        days = [getattr(self, name) for name in names]
+        for name, day in zip(names, days, strict=True):
+            if not 0 <= day <= LONGEST_WINDOW:
+                raise BadValue(name.replace("_", " "), f"{day} days", f"0 to {LONGEST_WINDOW}")
+        for i, (one, other) in enumerate(itertools.pairwise(days)):
+            if one > other:
+                raise BadValue(
+                    names[i + 1].replace("_", " "), f"{other} days", f"{one} or more is right"
+                )
+
+
+@dataclass(frozen=True, slots=True)
+class Bag:
+    """What ageing needs to know of a bag. `warm`: time above the limit it has lived through."""
+
+    packed_on: date
+    window: Window
+    seal: Seal = Seal.TIGHT
+    use_by: date | None = None
+    warm: timedelta = field(default=timedelta(0))
+
+    def __post_init__(self) -> None:
+        if self.warm < timedelta(0):
+            raise BadValue("warm", str(self.warm), "0 or more is right")
+
+    @property
+    def old_enough_on(self) -> date:
+        return self.packed_on + timedelta(days=self.window.least)
+
+    @property
+    def best_from(self) -> date:
+        return min(self.packed_on + timedelta(days=self.window.best_from), self.ends_on)
+
+    @property
+    def best_to(self) -> date:
+        return min(self.packed_on + timedelta(days=self.window.best_to), self.ends_on)
+
+    @property
+    def lost_days(self) -> int:
+        """Days that warm spells took off the end."""
+        return -(-self.warm // WARM_STEP)
+
+    @property
+    def ends_on(self) -> date:
+        """The last day: the window's end, less what warm spells took, or the use-by if sooner."""
+        end = self.packed_on + timedelta(days=self.window.end - self.lost_days)
+        end = max(end, self.packed_on)
+        return end if self.use_by is None else min(end, self.use_by)
+
+
+@dataclass(frozen=True, slots=True)
+class Due:
+    """When a bag must be cut, and why, in words."""
+
+    urgency: Urgency
+    on: date
+    """The day it should be cut by: its end, or today when it cannot wait."""
+    age: int
+    reasons: tuple[str, ...]
+
+    @property
+    def is_today(self) -> bool:
+        return self.urgency <= Urgency.SOON
+
+
+def shop_day(moment: datetime, zone: ZoneInfo) -> date:
+    """The shop's calendar day of a moment. Raises BadValue for a moment without a zone."""
+    if moment.tzinfo is None:
+        raise BadValue("moment", str(moment), "a moment with its time zone is right")
+    return moment.astimezone(zone).date()
+
+
+def due(bag: Bag, today: date) -> Due:
+    """What is to be done with a bag, the most pressing reason first."""
+    age = (today - bag.packed_on).days
+    left = (bag.ends_on - today).days
+    reasons: list[str] = []
+    urgency = _by_age(bag, today)
+    if bag.seal is Seal.LEAKING:
+        reasons.append("leaking: cut it today")
+        urgency = min(urgency, Urgency.NOW)
+    if bag.seal is Seal.SUSPECT:
+        reasons.append("seal suspect: look at it today")
+        urgency = min(urgency, Urgency.SOON)
+    reasons.append(_words(bag, today, left))
+    if bag.lost_days:
+        minutes = int(bag.warm.total_seconds() // 60)
+        reasons.append(f"{_days(bag.lost_days)} lost to {minutes} min above the limit")
+    if bag.use_by is not None and bag.use_by == bag.ends_on:
+        reasons.append("short date: the supplier's use-by comes first")
+    on = min(bag.ends_on, today) if urgency <= Urgency.NOW else bag.ends_on
+    return Due(urgency, on, age, tuple(reasons))
+
+
+def _by_age(bag: Bag, today: date) -> Urgency:
+    if today > bag.ends_on:
+        return Urgency.PAST
+    if today == bag.ends_on:
+        return Urgency.NOW
+    if today > bag.best_to:
+        return Urgency.SOON
+    if today < bag.old_enough_on:
+        return Urgency.YOUNG
+    return Urgency.BEST if today >= bag.best_from else Urgency.READY
+
+
+def _words(bag: Bag, today: date, left: int) -> str:
+    if left < 0:
+        return f"{_days(-left)} past its end: it is decided before it is cut"
+    if left == 0:
+        return "last day today"
+    if today > bag.best_to:
+        return f"best window over, {_days(left)} to its end"
+    if today < bag.old_enough_on:
+        return f"too young: {_days((bag.old_enough_on - today).days)} to its least age"
+    if today < bag.best_from:
+        return f"old enough; best in {_days((bag.best_from - today).days)}"
+    return f"in its best window, {_days((bag.best_to - today).days)} left of it"
+
+
+def _days(count: int) -> str:
+    return f"{count} day" if count == 1 else f"{count} days"
+
+
+def too_young_for(bag: Bag, wanted_on: date) -> int:
+    """Days that are missing on the day the bag is wanted; 0 when it is old enough."""
+    return max((bag.old_enough_on - wanted_on).days, 0)
+
+
+def in_order(bags: Iterable[tuple[Due, Bag]]) -> list[int]:
+    """Places of the bags in the order they are taken: urgency, last day, oldest first.
+
+    Equal bags keep the order they came in.
+    """
+    keyed = [(found.urgency, found.on, -found.age, i) for i, (found, _) in enumerate(bags)]
+    return [key[-1] for key in sorted(keyed)]

@@ -1,0 +1,123 @@
+"""Time above the limit, worked out as readings arrive. Temperatures in thousandths of a °C.
+
+Between two readings the temperature is taken to run straight. Readings further apart than
+`gap` have a gap between them: nothing is known there, so nothing is counted.
+Limit for receiving and cold holding: 41 °F (5 °C), FDA Food Code 3-202.11 and 3-501.16.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from cutting.errors import BadValue
+from cutting.quantities import CONSTANTS
+
+LIMIT = int(CONSTANTS["published"]["cold_holding"]["limit_millicelsius"])
+GAP = timedelta(minutes=5)
+ZERO = timedelta(0)
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What the probe said; `value` None when it said that its sensor is lost."""
+
+    at: datetime
+    value: int | None
+
+    def __post_init__(self) -> None:
+        if self.at.tzinfo is None:
+            raise BadValue("at", str(self.at), "a moment with its time zone is right")
+
+
+@dataclass(frozen=True, slots=True)
+class Excursion:
+    """A stretch above the limit. `end` None while it lasts; `last` is as far as is known."""
+
+    start: datetime
+    last: datetime
+    peak: int
+    end: datetime | None = None
+
+    @property
+    def lasted(self) -> timedelta:
+        return (self.end or self.last) - self.start
+
+    def within(self, start: datetime, end: datetime) -> timedelta:
+        """How much of it lies between two moments."""
+        return max(min(self.end or self.last, end) - max(self.start, start), ZERO)
+
+
+@dataclass(frozen=True, slots=True)
+class Followed:
+    """Where one has come to: the last reading, and the excursion that lasts, if one does."""
+
+    last: Reading | None = None
+    open: Excursion | None = None
+
+
+def follow(
+    so_far: Followed, reading: Reading, limit: int = LIMIT, gap: timedelta = GAP
+) -> tuple[Followed, Excursion | None]:
+    """The state after one more reading, and the excursion it has ended, if it has.
+
+    Raises BadValue for a reading that is not later than the last one.
+    """
+    last = so_far.last
+    if last is not None and reading.at <= last.at:
+        raise BadValue("at", str(reading.at), f"later than {last.at} is right")
+    ended, lasting = None, so_far.open
+    is_joined = last is not None and last.value is not None and reading.value is not None
+    if last is None or not is_joined or reading.at - last.at > gap:
+        if lasting is not None:
+            ended, lasting = replace(lasting, end=lasting.last), None
+        if reading.value is not None and reading.value > limit:
+            lasting = Excursion(reading.at, reading.at, reading.value)
+        return Followed(reading, lasting), ended
+    assert last.value is not None  # noqa: S101 (is_joined says so)
+    assert reading.value is not None  # noqa: S101
+    if lasting is not None:
+        if reading.value > limit:
+            lasting = replace(lasting, last=reading.at, peak=max(lasting.peak, reading.value))
+        else:
+            end = _crossing(last, reading, limit)
+            ended, lasting = replace(lasting, last=end, end=end), None
+    elif reading.value > limit:
+        lasting = Excursion(_crossing(last, reading, limit), reading.at, reading.value)
+    return Followed(reading, lasting), ended
+
+
+def _crossing(one: Reading, other: Reading, limit: int) -> datetime:
+    """When the straight line between two readings meets the limit."""
+    assert one.value is not None  # noqa: S101 (only readings with a value are joined)
+    assert other.value is not None  # noqa: S101
+    if one.value == other.value:
+        return other.at
+    return one.at + (other.at - one.at) * ((limit - one.value) / (other.value - one.value))
+
+
+def excursions(
+    readings: Iterable[Reading], limit: int = LIMIT, gap: timedelta = GAP
+) -> list[Excursion]:
+    """All excursions of readings in their order; one that lasts has no end."""
+    so_far, found = Followed(), []
+    for reading in readings:
+        so_far, ended = follow(so_far, reading, limit, gap)
+        if ended is not None:
+            found.append(ended)
+    return found + ([so_far.open] if so_far.open is not None else [])
+
+
+def gaps(readings: Sequence[Reading], gap: timedelta = GAP) -> list[tuple[datetime, datetime]]:
+    """Stretches in which nothing is known: no reading, or a lost sensor."""
+    known = [reading for reading in readings if reading.value is not None]
+    return [
+        (one.at, other.at) for one, other in itertools.pairwise(known) if other.at - one.at > gap
+    ]
+
+
+def above(found: Iterable[Excursion], start: datetime, end: datetime) -> timedelta:
+    """Time above the limit between two moments: what a bag lived through."""
+    return sum((one.within(start, end) for one in found), ZERO)
