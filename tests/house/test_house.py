@@ -96,3 +96,10 @@ def test_production_starts_only_with_its_secrets():
     )
     assert answer.returncode != 0
     assert "SECRET_KEY" in answer.stderr
+
+
+def test_the_core_has_dates_but_no_clock():
+    """`datetime` is a value there; what day it is, is an argument."""
+    for path in tracked("cutting/*.py"):
+        found = re.findall(r"\.(?:now|today|utcnow)\(", path.read_text())
+        assert not found, (path, found)
