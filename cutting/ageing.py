@@ -17,7 +17,7 @@ from cutting.errors import BadValue
 
 LONGEST_WINDOW = 365
 WARM_STEP = timedelta(hours=4)
-"""Each started step of time above the limit takes a day off the end. A house rule."""
+"""Each full step of time above the limit takes a day off the end. A house rule."""
 
 
 class Seal(StrEnum):
@@ -92,7 +92,7 @@ class Bag:
     @property
     def lost_days(self) -> int:
         """Days that warm spells took off the end."""
-        return -(-self.warm // WARM_STEP)
+        return self.warm // WARM_STEP
 
     @property
     def ends_on(self) -> date:
@@ -137,9 +137,10 @@ def due(bag: Bag, today: date) -> Due:
         reasons.append("seal suspect: look at it today")
         urgency = min(urgency, Urgency.SOON)
     reasons.append(_words(bag, today, left))
-    if bag.lost_days:
-        minutes = int(bag.warm.total_seconds() // 60)
-        reasons.append(f"{_days(bag.lost_days)} lost to {minutes} min above the limit")
+    minutes = int(bag.warm.total_seconds() // 60)
+    if minutes:
+        lost = f", {_days(bag.lost_days)} off its end" if bag.lost_days else ""
+        reasons.append(f"lived through {minutes} min above the limit{lost}")
     if bag.use_by is not None and bag.use_by == bag.ends_on:
         reasons.append("short date: the supplier's use-by comes first")
     on = min(bag.ends_on, today) if urgency <= Urgency.NOW else bag.ends_on

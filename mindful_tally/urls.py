@@ -4,6 +4,7 @@ from django.urls import include, path
 
 urlpatterns = [
     path("", include("rooms.bench.urls")),
+    path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
     path("counter/", include("rooms.counter.urls")),
     path("who/", include("rooms.staff.urls")),

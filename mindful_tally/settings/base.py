@@ -16,6 +16,7 @@ INSTALLED_APPS = [
     "rooms.staff",
     "rooms.catalog",
     "rooms.pricebook",
+    "rooms.cooler",
     "rooms.bench",
     "rooms.counter",
 ]
@@ -106,7 +107,12 @@ SHOP = {
     "target_margin": "0.42",
     # Which names stand first: "us" or "commonwealth". The other stays as a second name.
     "names_first": "us",
+    # Days of the week on which deliveries come, 0 is Monday.
+    "delivery_days": [1, 4],
 }
+
+# The cooler's probe signs its readings with this; without one no probe is listened to.
+PROBE_KEY = ""
 
 # The scale as its plate says; the page listens to the bridge at SCALE_URL.
 SCALE = {"capacity": "30", "unit": "lb", "division": "0.01"}

@@ -15,6 +15,7 @@ PORT = int(os.environ.get("PORT", "8000"))
 SCALE_PORT = int(os.environ.get("SCALE_PORT", str(PORT + 1)))
 SCALE_URL = f"http://127.0.0.1:{SCALE_PORT}"
 SCALE_IS_SIMULATED = True
+PROBE_KEY = "demo-probe"
 
 DATABASES["default"]["NAME"] = os.environ.get("TALLY_DB", VAR / "demo.sqlite3")  # noqa: F405
 

@@ -28,4 +28,5 @@ SHOP = {
     "currency": os.environ.get("CURRENCY", SHOP["currency"]),
     "names_first": os.environ.get("NAMES_FIRST", SHOP["names_first"]),
 }
+PROBE_KEY = os.environ.get("PROBE_KEY", "")
 SCALE_URL = os.environ.get("SCALE_URL", "")

@@ -23,3 +23,4 @@ WHITENOISE_USE_FINDERS = True
 SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}
 SCALE_URL = os.environ.get("SCALE_URL", "http://127.0.0.1:9")
 SCALE_IS_SIMULATED = True
+PROBE_KEY = "test-probe"

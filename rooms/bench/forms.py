@@ -9,6 +9,7 @@ from django.conf import settings
 
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.actions.start import HEAVIEST, Opening
+from rooms.bench.readings.opening import OfBags
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
 
@@ -40,12 +41,18 @@ class StartForm(forms.Form):
     freight = PlainDecimal(label="Freight", least=0, most=100000, required=False, example="4.50")
     discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
 
-    def __init__(self, piece: Piece, *args, plan: str = "", **kwargs):
+    def __init__(self, piece: Piece, *args, plan: str = "", bags: OfBags | None = None, **kwargs):
         first = piece.plans.filter(key=plan).first() if plan else None
-        kwargs.setdefault(
-            "initial", {"key": uuid.uuid4(), "unit": settings.SHOP["unit"], "plan": first}
-        )
+        initial = {"key": uuid.uuid4(), "unit": settings.SHOP["unit"], "plan": first}
+        self.of_bags = bags
+        if bags is not None:
+            initial |= bags.initial()
+            if args and args[0] is not None:  # what the cooler knows is not typed again
+                args = ({**args[0].dict(), **bags.initial()}, *args[1:])
+        kwargs.setdefault("initial", initial)
         super().__init__(*args, **kwargs)
+        for name in bags.initial() if bags is not None else ():
+            self.fields[name].widget.attrs["readonly"] = True
         self.fields["plan"].queryset = piece.plans.all()
         self.fields["weight"].widget.attrs["autofocus"] = True
 
@@ -82,4 +89,5 @@ class StartForm(forms.Form):
             supplier=data["supplier"].strip(),
             lot=data["lot"].strip(),
             packed_on=data["packed_on"],
+            bags=self.of_bags.ids if self.of_bags else (),
         )

@@ -10,7 +10,9 @@ from django.utils.functional import cached_property
 from cutting import cutting_test as core
 from cutting.quantities import Unit, Weight
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
+from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
+from rooms.cooler.models import Bag
 
 UNIT = {unit.value: unit for unit in Unit}
 PERSON = settings.AUTH_USER_MODEL
@@ -83,6 +85,18 @@ class CuttingTest(models.Model):
         return self.finished_at is None
 
 
+class TestBag(AppendOnly):
+    """A bag of the cooler that was opened for a test."""
+
+    __test__ = False  # it is no test of pytest's
+
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="bags")
+    bag = models.OneToOneField(Bag, on_delete=models.PROTECT, related_name="opened_for")
+
+    def __str__(self):
+        return f"{self.bag} for {self.test}"
+
+
 class Output(models.Model):
     """One pile of a test, with the prices that held when it was cut."""
 
@@ -115,21 +129,6 @@ class Output(models.Model):
 
     def __str__(self):
         return self.name
-
-
-class AppendOnly(models.Model):
-    """A row that is written once. Changing or deleting it is an error in the program."""
-
-    class Meta:
-        abstract = True
-
-    def save(self, *args, **kwargs):
-        if not self._state.adding:
-            raise TypeError(f"{type(self).__name__} rows are only ever added")
-        super().save(*args, **kwargs)
-
-    def delete(self, *args, **kwargs):
-        raise TypeError(f"{type(self).__name__} rows are never deleted")
 
 
 class WeighingQuerySet(models.QuerySet):

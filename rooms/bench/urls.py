@@ -5,7 +5,9 @@ from rooms.bench import views
 app_name = "bench"
 urlpatterns = [
     path("", views.start_page, name="front"),
+    path("open/", views.open_bags, name="open_bags"),
     path("open/<slug:key>/", views.open_piece, name="open"),
+    path("open/bag/<uuid:bag_id>/", views.of_bag, name="of_bag"),
     path("gave/<slug:piece>/", views.piece_gave, name="gave"),
     path("bench/<uuid:test_id>/", views.bench, name="test"),
     path("bench/<uuid:test_id>/capture/", views.capture, name="capture"),

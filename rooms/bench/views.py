@@ -1,6 +1,8 @@
 """The bench's pages. Each reads the request, calls one reading or one action, and renders."""
 
 import json
+from urllib.parse import urlencode
+from uuid import UUID
 
 from django.conf import settings
 from django.http import Http404, HttpResponse, HttpResponseRedirect
@@ -19,11 +21,12 @@ from rooms.bench.actions.start import start_test
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.forms import StartForm
-from rooms.bench.models import CuttingTest
+from rooms.bench.models import CuttingTest, TestBag
 from rooms.bench.readings.block import Glass, block
 from rooms.bench.readings.document import document
 from rooms.bench.readings.front import front, lately_cut
 from rooms.bench.readings.gave import gave
+from rooms.bench.readings.opening import of_bags
 from rooms.bench.readings.sheet import sheet_view
 from rooms.bench.readings.steps import checks_of, standing_checks, step_at_block
 from rooms.bench.rows import TestRows, load
@@ -47,7 +50,15 @@ def start_page(request):
 def open_piece(request, key):
     """The form that opens a piece, and opening it."""
     piece = get_object_or_404(Piece, key=key)
-    form = StartForm(piece, request.POST or None, plan=request.GET.get("plan", ""))
+    bags = None
+    if ids := request.GET.getlist("bag"):
+        try:
+            bags = of_bags(ids)
+        except Refused as refused:
+            started = _started(request.POST.get("key", ""))
+            return redirect("bench:test", started) if started else refusal(request, refused)
+    plan = request.GET.get("plan", "")
+    form = StartForm(piece, request.POST or None, plan=plan, bags=bags)
     if request.method == "POST" and form.is_valid():
         at = who(request)
         try:
@@ -57,9 +68,37 @@ def open_piece(request, key):
         else:
             return redirect("bench:test", test.pk)
     status = 422 if form.is_bound else 200
-    view = guide(piece, Chosen(plan=request.GET.get("plan", "")))
-    context = {"piece": piece, "form": form, "guide": view}
+    view = guide(piece, Chosen(plan=plan))
+    context = {"piece": piece, "form": form, "guide": view, "bags": bags}
     return render(request, "bench/open_piece.html", context, status=status)
+
+
+def _started(key: str) -> UUID | None:
+    """The test this opening has started already, when the request is a repeat."""
+    try:
+        test = CuttingTest.objects.filter(pk=UUID(key)).first()
+    except ValueError:
+        return None
+    return test.pk if test else None
+
+
+@require_GET
+def open_bags(request):
+    """The form for one or several bags of the cooler, all of one piece."""
+    ids = request.GET.getlist("bag")
+    try:
+        piece = of_bags(ids).piece
+    except Refused as refused:
+        return refusal(request, refused)
+    response = redirect("bench:open", piece.key)
+    response["Location"] += "?" + urlencode([("bag", one) for one in ids])
+    return response
+
+
+@require_GET
+def of_bag(request, bag_id):
+    """The test a bag was opened for."""
+    return redirect("bench:test", get_object_or_404(TestBag, bag=bag_id).test_id)
 
 
 @require_GET

@@ -5,6 +5,7 @@ from django.conf import settings
 from django.urls import reverse
 
 ROOMS = (
+    ("cooler", "Cooler", "cooler:cooler"),
     ("catalog", "Pieces", "catalog:animals"),
     ("bench", "Bench", "bench:front"),
     ("counter", "Counter", "counter:prices"),
@@ -26,4 +27,5 @@ def shop(request):
         "theme": theme if theme in THEMES else "",
         "scale_url": settings.SCALE_URL,
         "scale_is_simulated": settings.SCALE_IS_SIMULATED,
+        "scanner_is_simulated": settings.SCALE_IS_SIMULATED,
     }  # fmt: skip

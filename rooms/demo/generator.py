@@ -19,6 +19,7 @@ from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions import save_prices
 from rooms.counter.readings import Wish, price_view
 from rooms.demo import shop
+from rooms.demo.cooler import make_codes, make_cooler
 from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
@@ -55,6 +56,8 @@ def make_shop(now: datetime) -> int:
     scripts = _scripts(rng)
     for script in scripts:
         _run(script, now, rng, people)
+    make_codes()
+    make_cooler(now, people, rng)
     return len(scripts)
 
 

@@ -177,3 +177,16 @@ INVOICE = {
     "lamb-leg": "6.40",
 }
 """What each piece costs a lb, give or take the week."""
+
+ESTABLISHMENTS = {
+    "Skerry Point Packing": "M-0417",
+    "Low Holm Provisions": "M-0952",
+    "Ferryman Wholesale": "P-1130",
+}
+COOLER_PRICES = {
+    **INVOICE, "beef-top-sirloin": "6.90", "beef-chuck-roll": "4.85", "beef-strip-loin": "8.70",
+    "beef-top-round": "4.20", "pork-shoulder": "1.95", "pork-back-ribs": "3.60",
+    "lamb-rack": "12.80",
+}  # fmt: skip
+COOLER_CODES = {"beef-tenderloin": "95011015300014", "beef-ribeye": "95011015300021"}
+"""Case codes (GTIN) that the simulated scanner types; 950 is the range GS1 keeps for examples."""

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from uuid import UUID
 
 from django.conf import settings
 from django.db import transaction
@@ -12,9 +13,11 @@ from django.utils import timezone
 from cutting.cutting_test import Piece as CorePiece
 from cutting.errors import BadValue
 from cutting.quantities import UnitPrice, Weight
-from rooms.bench.models import CuttingTest, Output
+from rooms.bench.models import CuttingTest, Output, TestBag
+from rooms.bench.readings.opening import in_which_order
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.common.errors import BadInput
+from rooms.cooler.actions.bags import take_out
 from rooms.pricebook.models import Price, Product
 
 HEAVIEST = Decimal(10000)
@@ -34,6 +37,8 @@ class Opening:
     supplier: str = ""
     lot: str = ""
     packed_on: date | None = None
+    bags: tuple[UUID, ...] = ()
+    """Bags of the cooler that are opened for it."""
 
 
 def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
@@ -67,6 +72,10 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
             cutter_id=by_id, started_at=at or timezone.now(),
         )  # fmt: skip
         Output.objects.bulk_create(_piles(test, plan))
+        if opening.bags:
+            words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
+            taken = take_out(list(opening.bags), words, by_id, at)
+            TestBag.objects.bulk_create([TestBag(test=test, bag=bag) for bag in taken])
     return test
 
 

@@ -16,7 +16,9 @@ HOST = "127.0.0.1"
 
 
 class Command(BaseCommand):
-    help = "Fill the demo shop, start the scale bridge and the web server; Ctrl-C ends both."
+    help = (
+        "Fill the demo shop, start the scale bridge, the probe and the web server; Ctrl-C ends all."
+    )
 
     def handle(self, *args, **options):
         port, scale_port = settings.PORT, settings.SCALE_PORT
@@ -37,11 +39,15 @@ class Command(BaseCommand):
             "--workers", "2", "--threads", "4", "--worker-class", "gthread",
             "--log-level", "warning", "--graceful-timeout", "2",
         ]  # fmt: skip
+        probe = [
+            sys.executable, "-m", "devices.probe", "--key", settings.PROBE_KEY,
+            "--to", f"http://{HOST}:{port}/cooler/readings/",
+        ]  # fmt: skip
         environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo"}
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         started = [
             subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603
-            for command in (bridge, web)
+            for command in (bridge, web, probe)
         ]
         self.stdout.write(f"scale bridge: http://{HOST}:{scale_port}/panel")
         self.stdout.write(f"ready: http://{HOST}:{port}/  (Ctrl-C ends it)")
@@ -49,7 +55,7 @@ class Command(BaseCommand):
         try:
             while all(process.poll() is None for process in started):
                 time.sleep(0.3)
-            self.stdout.write("One of the two stopped; ending the other.")
+            self.stdout.write("One of the three stopped; ending the others.")
         except KeyboardInterrupt:
             self.stdout.write("ending")
         finally:

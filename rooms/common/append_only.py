@@ -1,0 +1,18 @@
+"""Rows that are written once."""
+
+from django.db import models
+
+
+class AppendOnly(models.Model):
+    """A row that is written once. Changing or deleting it is an error in the program."""
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args, **kwargs):
+        if not self._state.adding:
+            raise TypeError(f"{type(self).__name__} rows are only ever added")
+        super().save(*args, **kwargs)
+
+    def delete(self, *args, **kwargs):
+        raise TypeError(f"{type(self).__name__} rows are never deleted")

@@ -1,0 +1,1 @@
+"""Every change in the cooler, one action a file."""

@@ -1,0 +1,67 @@
+"""Temperature readings as they arrive; excursions are kept up with each."""
+
+from datetime import datetime, timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting import temperature as core
+from rooms.common.errors import BadInput
+from rooms.cooler.models import Excursion, Reading
+
+COLDEST, WARMEST = -40000, 60000
+AHEAD = timedelta(minutes=2)
+
+
+@transaction.atomic
+def take_reading(
+    at: datetime, value: int | None, by_id: int | None = None, *, is_manual: bool = False
+) -> Reading:
+    """Record a reading and what it means for excursions. The same moment twice changes nothing."""
+    if value is not None and not COLDEST <= value <= WARMEST:
+        raise BadInput(f"Temperature: {value / 1000} °C; {COLDEST / 1000} to {WARMEST / 1000}.")
+    if at > timezone.now() + AHEAD:
+        raise BadInput(f"Time: {at:%d %b %H:%M} is still to come; now or before is right.")
+    already = Reading.objects.filter(at=at).first()
+    if already is not None:
+        return already
+    last = Reading.objects.order_by("-at").first()
+    reading = Reading.objects.create(at=at, value=value, is_manual=is_manual, by_id=by_id)
+    if last is None or at > last.at:
+        _follow(last, reading)
+    else:
+        _again(at)
+    return reading
+
+
+def _follow(last: Reading | None, reading: Reading) -> None:
+    lasting = Excursion.objects.filter(ended_at=None).first()
+    so_far = core.Followed(
+        core.Reading(last.at, last.value) if last else None,
+        core.Excursion(lasting.started_at, lasting.last_at, lasting.peak) if lasting else None,
+    )
+    now, ended = core.follow(so_far, core.Reading(reading.at, reading.value))
+    if ended is not None and lasting is not None:
+        _write(lasting, ended)
+        lasting = None
+    if now.open is not None:
+        _write(lasting or Excursion(), now.open)
+
+
+def _again(at: datetime) -> None:
+    """A reading that came late: the excursions of its day and after are worked out again."""
+    start = at - timedelta(days=1)
+    first = Excursion.objects.filter(started_at__lt=start).order_by("-started_at").first()
+    if first is not None and (first.ended_at is None or first.ended_at > start):
+        start = first.started_at - core.GAP
+    readings = [core.Reading(*row) for row in
+                Reading.objects.filter(at__gte=start).values_list("at", "value")]  # fmt: skip
+    Excursion.objects.filter(last_at__gte=start).delete()
+    for found in core.excursions(readings):
+        _write(Excursion(), found)
+
+
+def _write(row: Excursion, found: core.Excursion) -> None:
+    row.started_at, row.last_at = found.start, found.last
+    row.ended_at, row.peak = found.end, found.peak
+    row.save()

@@ -1,0 +1,21 @@
+"""The shop's own ageing window of a piece."""
+
+from django.db import transaction
+
+from cutting.ageing import Window
+from rooms.catalog.models import Piece
+from rooms.cooler.models import AgeWindow
+from rooms.cooler.windows import usual
+
+
+@transaction.atomic
+def set_window(piece: Piece, window: Window) -> None:
+    """Keep the shop's window; the one that ships for the piece takes the shop's back."""
+    if window == usual(piece):
+        AgeWindow.objects.filter(piece=piece).delete()
+        return
+    AgeWindow.objects.update_or_create(
+        piece=piece,
+        defaults={"least": window.least, "best_from": window.best_from,
+                  "best_to": window.best_to, "end": window.end},
+    )  # fmt: skip

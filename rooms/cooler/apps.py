@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CoolerConfig(AppConfig):
+    name = "rooms.cooler"
+    label = "cooler"

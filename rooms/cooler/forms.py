@@ -1,0 +1,157 @@
+"""Forms of the cooler."""
+
+import uuid
+from decimal import Decimal
+
+from django import forms
+from django.conf import settings
+from django.utils import timezone
+
+from cutting.ageing import Window
+from cutting.errors import BadValue
+from cutting.quantities import ZERO, Unit, Weight
+from rooms.catalog.models import Piece
+from rooms.common.forms import PlainDecimal
+from rooms.cooler.actions.receive import Check, Header
+from rooms.cooler.reading_in import Usual
+
+UNITS = [("lb", "lb"), ("kg", "kg")]
+DEGREES = [("C", "°C"), ("F", "°F")]
+LARGEST_FILE = 4 * 1024 * 1024
+DATE = {"type": "date"}
+
+
+class PieceField(forms.ModelChoiceField):
+    def label_from_instance(self, piece):
+        return f"{piece.shown_name} {piece.item_number}".strip()
+
+
+class HeaderForm(forms.Form):
+    key = forms.UUIDField(widget=forms.HiddenInput, initial=uuid.uuid4)
+    supplier = forms.CharField(label="Supplier", max_length=100)
+    establishment = forms.CharField(label="Establishment number", max_length=20, required=False)
+    invoice = forms.CharField(label="Invoice number", max_length=40, required=False)
+
+    def header(self) -> Header:
+        return Header(**self.cleaned_data)
+
+
+class UsualForm(forms.Form):
+    """What holds for every bag that is added, and the bags themselves."""
+
+    optional_word = "may be empty"
+
+    piece = PieceField(Piece.objects.none(), label="Piece", required=False,
+                       empty_label="as the label or the file says")  # fmt: skip
+    packed_on = forms.DateField(
+        label="Packed on", required=False, widget=forms.DateInput(attrs=DATE)
+    )
+    price = PlainDecimal(label="Price of one lb or kg", above=0, most=10000, required=False)
+    unit = forms.ChoiceField(label="Unit", choices=UNITS)
+    grade = forms.CharField(label="Grade", max_length=30, required=False)
+    country = forms.CharField(label="Country of origin", max_length=60, required=False)
+    lines = forms.CharField(
+        label="Catch weights", required=False,
+        widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false", "autocomplete": "off"}),
+        help_text="One a line, pasted or typed: weight, lot, serial, packed on. Or labels as the"
+        " scanner types them. A first line of names may say otherwise.",
+    )  # fmt: skip
+    file = forms.FileField(label="Or a file", required=False, help_text="CSV or XLSX.")
+
+    def __init__(self, *args, **kwargs):
+        kwargs.setdefault("initial", {"unit": settings.SHOP["unit"]})
+        super().__init__(*args, **kwargs)
+        self.fields["piece"].queryset = Piece.objects.all()
+
+    def clean_packed_on(self):
+        packed = self.cleaned_data["packed_on"]
+        if packed and packed > timezone.localdate():
+            raise forms.ValidationError(f"{packed} is still to come; today or before is right.")
+        return packed
+
+    def clean_file(self):
+        file = self.cleaned_data["file"]
+        if file and file.size > LARGEST_FILE:
+            raise forms.ValidationError(f"{file.name} is larger than {LARGEST_FILE:,} bytes.")
+        return file
+
+    def usual(self) -> Usual:
+        data = self.cleaned_data
+        return Usual(**{name: data[name] for name in
+                        ("piece", "unit", "packed_on", "price", "country", "grade")})  # fmt: skip
+
+
+class Degrees(forms.Form):
+    """A temperature in °C or °F, as thousandths of a °C."""
+
+    celsius = PlainDecimal(label="Temperature", least=-40, most=140, required=False, example="2.5")
+    degrees = forms.ChoiceField(label="°C or °F", choices=DEGREES, required=False)
+
+    def millicelsius(self) -> int | None:
+        value = self.cleaned_data.get("celsius")
+        if value is None:
+            return None
+        if self.cleaned_data.get("degrees") == "F":
+            value = (value - 32) * 5 / Decimal(9)
+        return int((value * 1000).to_integral_value())
+
+
+class CheckForm(Degrees):
+    optional_word = "may be empty"
+
+    arrival_reason = forms.CharField(
+        label="Above the limit: why it is taken", max_length=300, required=False
+    )
+    freight = PlainDecimal(label="Freight", least=0, most=100000, required=False, example="12.50")
+    discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
+    bags = forms.IntegerField(label="Invoice: bags", min_value=0, max_value=9999, required=False)
+    weight = PlainDecimal(label="Invoice: weight", least=0, most=1000000, required=False)
+    amount = PlainDecimal(label="Invoice: goods, without freight", least=0, most=10000000,
+                          required=False, example="812.40")  # fmt: skip
+    difference_reason = forms.CharField(
+        label="Invoice differs: why", max_length=300, required=False
+    )
+
+    def check(self) -> Check:
+        data = self.cleaned_data
+        return Check(
+            freight=data["freight"] or ZERO, discount=data["discount"] or ZERO,
+            arrival=self.millicelsius(), arrival_reason=data["arrival_reason"],
+            bags=data["bags"], weight=data["weight"], amount=data["amount"],
+            difference_reason=data["difference_reason"],
+        )  # fmt: skip
+
+
+class WeightForm(forms.Form):
+    weight = PlainDecimal(label="Own weight", above=0, most=1000)
+    unit = forms.ChoiceField(label="Unit", choices=UNITS)
+
+    def weight_found(self) -> Weight:
+        return Weight(self.cleaned_data["weight"], Unit(self.cleaned_data["unit"]))
+
+
+class WindowForm(forms.Form):
+    least = forms.IntegerField(label="Least, days", min_value=0, max_value=365)
+    best_from = forms.IntegerField(label="Best from", min_value=0, max_value=365)
+    best_to = forms.IntegerField(label="Best to", min_value=0, max_value=365)
+    end = forms.IntegerField(label="End", min_value=0, max_value=365)
+
+    def clean(self):
+        data = super().clean()
+        if len(data) == 4:
+            try:
+                data["window"] = Window(
+                    **{name: data[name] for name in ("least", "best_from", "best_to", "end")}
+                )
+            except BadValue as bad:
+                self.add_error(bad.field.replace(" ", "_"), f"{bad.wrong}; {bad.right}.")
+        return data
+
+
+class ManualForm(Degrees):
+    """A reading taken by hand."""
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            field.required = True

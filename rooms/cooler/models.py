@@ -1,0 +1,238 @@
+"""The cooler: deliveries, bags, their events, windows and the temperature they lie in.
+
+Nothing is deleted: a bag leaves by an event.
+"""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from cutting import ageing
+from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.receiving import Line
+from rooms.catalog.models import UNITS, Piece
+from rooms.common.append_only import AppendOnly
+from rooms.common.fields import PlainDecimalField
+
+PERSON = settings.AUTH_USER_MODEL
+
+
+class Seal(models.TextChoices):
+    TIGHT = "tight", "tight"
+    SUSPECT = "suspect", "suspect"
+    LEAKING = "leaking", "leaking"
+
+
+class Delivery(models.Model):
+    """One arrival of many bags. It stays open until it is checked against its invoice."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    number = models.PositiveIntegerField(unique=True)
+    supplier = models.CharField(max_length=100)
+    establishment = models.CharField(max_length=20, blank=True)
+    invoice = models.CharField(max_length=40, blank=True)
+    received_at = models.DateTimeField()
+    received_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    freight = PlainDecimalField()
+    discount = PlainDecimalField()
+    arrival = models.IntegerField(null=True)
+    """Temperature on arrival in thousandths of a °C."""
+    arrival_reason = models.CharField(max_length=300, blank=True)
+    invoice_bags = models.PositiveIntegerField(null=True)
+    invoice_weight = PlainDecimalField(null=True)
+    invoice_amount = PlainDecimalField(null=True)
+    difference_reason = models.CharField(max_length=300, blank=True)
+    closed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-number",)
+
+    def __str__(self):
+        return f"delivery {self.number}, {self.supplier}"
+
+    @property
+    def is_open(self):
+        return self.closed_at is None
+
+    @property
+    def arrival_celsius(self) -> str:
+        return "–" if self.arrival is None else f"{self.arrival / 1000:.1f}"
+
+
+class DeliveryFile(AppendOnly):
+    """A file of catch weights that was read, so that it is read only once."""
+
+    digest = models.CharField(max_length=64, unique=True)
+    delivery = models.ForeignKey(Delivery, on_delete=models.PROTECT, related_name="files")
+    name = models.CharField(max_length=200)
+    at = models.DateTimeField()
+
+    def __str__(self):
+        return self.name
+
+
+class ProductCode(models.Model):
+    """What a supplier's case code (GTIN) stands for. Without a piece it is a question."""
+
+    gtin = models.CharField(max_length=14, unique=True)
+    piece = models.ForeignKey(Piece, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("gtin",)
+
+    def __str__(self):
+        return self.gtin
+
+
+class BagQuerySet(models.QuerySet):
+    def in_cooler(self):
+        return self.filter(state=Bag.State.IN)
+
+
+class Bag(models.Model):
+    """One bag or case with its catch weight, traced from its delivery to its tests."""
+
+    class State(models.TextChoices):
+        IN = "in", "in the cooler"
+        OPENED = "opened", "opened"
+        BACK = "back", "sent back"
+        OUT = "out", "thrown away"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    delivery = models.ForeignKey(Delivery, on_delete=models.PROTECT, related_name="bags")
+    piece = models.ForeignKey(Piece, null=True, on_delete=models.PROTECT, related_name="bags")
+    gtin = models.CharField(max_length=14, blank=True)
+    serial = models.CharField(max_length=40, blank=True)
+    lot = models.CharField(max_length=60, blank=True)
+    grade = models.CharField(max_length=30, blank=True)
+    country = models.CharField(max_length=60, blank=True)
+    pieces_inside = models.PositiveSmallIntegerField(default=1)
+    weight_value = PlainDecimalField()
+    weight_unit = models.CharField(max_length=2, choices=UNITS)
+    price_amount = PlainDecimalField(null=True)
+    price_per = models.CharField(max_length=2, choices=UNITS, default="lb")
+    freight = PlainDecimalField()
+    discount = PlainDecimalField()
+    own_value = PlainDecimalField(null=True)
+    own_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
+    packed_on = models.DateField()
+    use_by = models.DateField(null=True)
+    was_frozen = models.BooleanField(default=False)
+    seal = models.CharField(max_length=10, choices=Seal, default=Seal.TIGHT)
+    state = models.CharField(max_length=10, choices=State, default=State.IN)
+    came_at = models.DateTimeField()
+    left_at = models.DateTimeField(null=True)
+    part_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="parts")
+
+    objects = BagQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("packed_on", "came_at", "id")
+        indexes = [
+            models.Index(fields=("packed_on",), condition=Q(state="in"), name="bags_in_cooler"),
+            models.Index(fields=("gtin", "serial"), name="bag_serials"),
+        ]
+        constraints = [
+            models.UniqueConstraint(
+                fields=("gtin", "serial"), condition=~Q(serial="") & ~Q(state="back"),
+                name="one_bag_a_serial",
+            ),
+            models.CheckConstraint(
+                condition=Q(state="in", left_at=None) | (~Q(state="in") & Q(left_at__isnull=False)),
+                name="a_bag_that_left_says_when",
+            ),
+        ]  # fmt: skip
+
+    def __str__(self):
+        return f"{self.piece.shown_name if self.piece_id else self.gtin} {self.weight_value}"
+
+    @property
+    def weight(self) -> Weight:
+        return Weight(self.weight_value, Unit(self.weight_unit))
+
+    @property
+    def line(self) -> Line | None:
+        """The bag as billed; None without a price."""
+        if self.price_amount is None:
+            return None
+        return Line(self.weight, UnitPrice(self.price_amount, Unit(self.price_per)))
+
+
+class BagEvent(AppendOnly):
+    """Something that happened to a bag: who, when, what."""
+
+    bag = models.ForeignKey(Bag, on_delete=models.PROTECT, related_name="events")
+    kind = models.CharField(max_length=20)
+    words = models.CharField(max_length=300)
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self):
+        return self.words
+
+
+class AgeWindow(models.Model):
+    """The shop's own window of a piece; without one the defaults of its species hold."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="window")
+    least = models.PositiveSmallIntegerField()
+    best_from = models.PositiveSmallIntegerField()
+    best_to = models.PositiveSmallIntegerField()
+    end = models.PositiveSmallIntegerField()
+
+    def __str__(self):
+        return f"{self.piece}: {self.least}, {self.best_from} to {self.best_to}, {self.end}"
+
+    @property
+    def window(self) -> ageing.Window:
+        return ageing.Window(self.least, self.best_from, self.best_to, self.end)
+
+
+class Reading(AppendOnly):
+    """The cooler's temperature in thousandths of a °C; null when the sensor was lost."""
+
+    at = models.DateTimeField(unique=True)
+    stamp = models.BigIntegerField(db_index=True, editable=False)
+    """Seconds since 1970, so that any database can put readings into buckets."""
+    value = models.IntegerField(null=True)
+    is_manual = models.BooleanField(default=False)
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("at",)
+
+    def __str__(self):
+        return f"{self.at} {self.value}"
+
+    def save(self, *args, **kwargs):
+        self.stamp = int(self.at.timestamp())
+        super().save(*args, **kwargs)
+
+
+class Excursion(models.Model):
+    """A stretch above the limit, kept up as readings arrive. `ended_at` None while it lasts."""
+
+    started_at = models.DateTimeField()
+    last_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    peak = models.IntegerField()
+
+    class Meta:
+        ordering = ("-started_at",)
+        indexes = [models.Index(fields=("started_at",))]
+
+    def __str__(self):
+        return f"{self.started_at}, {self.peak}"
+
+    @property
+    def minutes(self) -> int:
+        return int(((self.ended_at or self.last_at) - self.started_at).total_seconds() // 60)
+
+    @property
+    def peak_celsius(self) -> str:
+        return f"{self.peak / 1000:.1f}"

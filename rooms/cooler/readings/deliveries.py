@@ -1,0 +1,53 @@
+"""Deliveries: what came, what the invoice says, what is claimed."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from cutting.quantities import ZERO, Unit
+from cutting.receiving import Difference, Short, Totals, differences, totals
+from rooms.cooler.actions.bags import claim_of
+from rooms.cooler.models import Bag, Delivery, ProductCode
+
+LAST = 20
+
+
+@dataclass(frozen=True)
+class DeliveryView:
+    delivery: Delivery
+    bags: list[Bag]
+    totals: Totals
+    unit: str
+    differences: list[Difference]
+    unnamed: list[ProductCode]
+    claims: list[tuple[Bag, Short]]
+    mixed_units: bool
+
+    @property
+    def claimed(self) -> Decimal:
+        return sum((short.worth for _, short in self.claims), ZERO)
+
+
+def delivery_view(delivery: Delivery) -> DeliveryView:
+    """One delivery with its bags: two queries."""
+    bags = list(delivery.bags.select_related("piece").order_by("came_at", "id"))
+    unit = Unit(bags[0].weight_unit) if bags else Unit.LB
+    found = totals([bag.line for bag in bags if bag.line], unit)
+    weight = sum((bag.weight.to(unit) for bag in bags), ZERO)
+    found = Totals(len(bags), weight, found.amount)
+    codes = {bag.gtin for bag in bags if bag.piece_id is None}
+    return DeliveryView(
+        delivery=delivery,
+        bags=bags,
+        totals=found,
+        unit=unit.value,
+        differences=differences(
+            found, delivery.invoice_bags, delivery.invoice_weight, delivery.invoice_amount
+        ),
+        unnamed=list(ProductCode.objects.filter(gtin__in=codes, piece=None)) if codes else [],
+        claims=[(bag, short) for bag in bags if (short := claim_of(bag)) is not None],
+        mixed_units=len({bag.weight_unit for bag in bags}) > 1,
+    )
+
+
+def last_deliveries() -> list[Delivery]:
+    return list(Delivery.objects.all()[:LAST])

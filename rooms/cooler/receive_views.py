@@ -1,0 +1,143 @@
+"""Receiving: starting a delivery, adding bags, checking it, the claim sheet."""
+
+import hashlib
+import uuid
+
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from cutting.temperature import LIMIT
+from rooms.catalog.models import Piece
+from rooms.common.errors import BadInput, Refused
+from rooms.common.views import refusal
+from rooms.cooler import reading_in
+from rooms.cooler.actions.receive import (
+    FileRead,
+    add_bags,
+    close_delivery,
+    name_code,
+    start_delivery,
+)
+from rooms.cooler.forms import CheckForm, HeaderForm, UsualForm
+from rooms.cooler.models import Delivery
+from rooms.cooler.readings.deliveries import delivery_view, last_deliveries
+from rooms.cooler.views import by
+
+
+def receive(request):
+    """Start a delivery; the last ones."""
+    form = HeaderForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            delivery = start_delivery(form.header(), by(request))
+        except Refused as refused:
+            form.add_error(None, refused.message)
+        else:
+            return redirect("cooler:delivery", delivery.pk)
+    context = {"form": form, "deliveries": last_deliveries()}
+    return render(request, "cooler/receive.html", context, status=422 if form.errors else 200)
+
+
+@require_GET
+def delivery_page(request, delivery_id):
+    return _page(request, _delivery(delivery_id))
+
+
+def _delivery(delivery_id) -> Delivery:
+    return get_object_or_404(Delivery.objects.select_related("received_by"), pk=delivery_id)
+
+
+def _page(request, delivery, usual=None, check=None, **more):
+    """The delivery's page; `more` may hold `faults`, `refused` and `added`."""
+    view = delivery_view(delivery)
+    context = {
+        "view": view, "delivery": delivery, "usual": usual or UsualForm(),
+        "check": check or CheckForm(), "limit": LIMIT // 1000, "key": uuid.uuid4(),
+        "pieces": Piece.objects.all() if view.unnamed else [], **more,
+    }  # fmt: skip
+    refused = more.get("refused")
+    wrong = more.get("faults") or (usual and usual.errors) or (check and check.errors)
+    status = refused.status if refused else (422 if wrong else 200)
+    return render(request, "cooler/delivery.html", context, status=status)
+
+
+@require_POST
+def add(request, delivery_id):
+    """Add bags: typed, pasted, scanned or from a file. All or none, with a report by row."""
+    delivery = _delivery(delivery_id)
+    form = UsualForm(request.POST, request.FILES)
+    if not form.is_valid():
+        return _page(request, delivery, form)
+    try:
+        rows, file = _rows(form)
+        if not rows:
+            raise BadInput("Catch weights: there is none; type one a line, or choose a file.")
+        bags, wrong = reading_in.bags(rows, form.usual())
+        if wrong:
+            return _page(request, delivery, form, faults=wrong)
+        key = request.POST.get("key", "")
+        added = add_bags(delivery.pk, _keyed(bags, key), by(request), file)
+    except BadInput as bad:
+        faults = bad.details.get("faults") or [("", bad.message)]
+        return _page(request, delivery, form, faults=faults)
+    except Refused as refused:
+        return _page(request, delivery, form, refused=refused)
+    response = redirect("cooler:delivery", delivery.pk)
+    response["Location"] += f"?added={len(added)}"
+    return response
+
+
+def _rows(form: UsualForm) -> tuple[list, FileRead | None]:
+    upload = form.cleaned_data["file"]
+    if not upload:
+        return reading_in.rows_of_text(form.cleaned_data["lines"]), None
+    raw = upload.read()
+    file = FileRead(hashlib.sha256(raw).hexdigest(), upload.name)
+    if upload.name.lower().endswith((".xlsx", ".xlsm")):
+        return reading_in.rows_of_sheet(raw), file
+    try:
+        return reading_in.rows_of_text(raw.decode("utf-8-sig")), file
+    except UnicodeDecodeError:
+        raise BadInput(f"File: {upload.name} is no text in UTF-8 and no XLSX.") from None
+
+
+def _keyed(bags: list, key: str) -> list:
+    """Each bag under a key made from the page's and its place: a repeat adds nothing."""
+    try:
+        page = uuid.UUID(key)
+    except ValueError:
+        return bags
+    return [reading_in.with_key(bag, uuid.uuid5(page, str(i))) for i, bag in enumerate(bags)]
+
+
+@require_POST
+def close(request, delivery_id):
+    """Check the delivery against its invoice and close it."""
+    delivery = _delivery(delivery_id)
+    form = CheckForm(request.POST)
+    if not form.is_valid():
+        return _page(request, delivery, check=form)
+    try:
+        close_delivery(delivery.pk, form.check(), by(request))
+    except Refused as refused:
+        return _page(request, delivery, check=form, refused=refused)
+    return redirect("cooler:delivery", delivery.pk)
+
+
+@require_POST
+def code(request, delivery_id):
+    """Say what a product code stands for."""
+    piece = get_object_or_404(Piece, key=request.POST.get("piece", ""))
+    try:
+        name_code(request.POST.get("gtin", ""), piece, by(request))
+    except Refused as refused:
+        return refusal(request, refused)
+    return redirect("cooler:delivery", delivery_id)
+
+
+@require_GET
+def claim(request, delivery_id):
+    """The short-weight claim, for the printer."""
+    delivery = _delivery(delivery_id)
+    context = {"view": delivery_view(delivery), "delivery": delivery}
+    return render(request, "cooler/claim.html", context)

@@ -1,0 +1,63 @@
+"""The cooler's temperature: its page, readings by hand, readings from the probe."""
+
+import hmac
+import json
+from datetime import datetime
+from decimal import Decimal, InvalidOperation
+
+from django.conf import settings
+from django.http import JsonResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_GET, require_POST
+
+from cutting.temperature import LIMIT
+from rooms.common.errors import BadInput
+from rooms.cooler.actions.readings import take_reading
+from rooms.cooler.forms import ManualForm
+from rooms.cooler.readings.temperature import STRETCHES, chart, now
+from rooms.cooler.views import by
+
+
+def temperature(request):
+    """The chart of a day, week, month or year, and the excursions; a reading by hand."""
+    form = ManualForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            take_reading(timezone.now(), form.millicelsius(), by(request), is_manual=True)
+        except BadInput as bad:
+            form.add_error("celsius", bad.message)
+        else:
+            return redirect("cooler:temperature")
+    drawn = chart(request.GET.get("for", "day"))
+    context = {"chart": drawn, "now": now(), "form": form, "stretches": STRETCHES,
+               "limit": LIMIT / 1000, "zone": settings.TIME_ZONE}  # fmt: skip
+    return render(request, "cooler/temperature.html", context, status=422 if form.errors else 200)
+
+
+@require_GET
+def now_line(request):
+    """The last reading alone, for pages that include it."""
+    return render(request, "cooler/_now.html", {"now": now()})
+
+
+@csrf_exempt
+@require_POST
+def readings(request):
+    """A reading from the probe: {"at": "2026-11-25T08:00:00+00:00", "celsius": "1.62" or null}."""
+    key = request.headers.get("Probe-Key", "")
+    if not settings.PROBE_KEY or not hmac.compare_digest(key, settings.PROBE_KEY):
+        return JsonResponse({"wrong": "Probe-Key: it is not this shop's"}, status=403)
+    try:
+        said = json.loads(request.body)
+        at = datetime.fromisoformat(said["at"])
+        value = None if said["celsius"] is None else int(Decimal(said["celsius"]) * 1000)
+        if at.tzinfo is None:
+            raise ValueError("at has no time zone")
+        take_reading(at, value)
+    except BadInput as bad:
+        return JsonResponse({"wrong": bad.message}, status=422)
+    except (KeyError, TypeError, ValueError, InvalidOperation, OverflowError) as wrong:
+        return JsonResponse({"wrong": f"{type(wrong).__name__}: {wrong}"}, status=422)
+    return JsonResponse({"taken": True})

@@ -1,0 +1,121 @@
+"""The demo shop's cooler: deliveries by ferry, a leaker, a short date, one warm evening."""
+
+import random
+import uuid
+from datetime import UTC, datetime, timedelta
+from decimal import Decimal
+
+from cutting.quantities import Weight
+from cutting.temperature import Reading as CoreReading
+from cutting.temperature import excursions
+from devices.probe import SimulatedProbe
+from rooms.catalog.models import Piece
+from rooms.cooler.actions.bags import leave, set_seal, weigh_again
+from rooms.cooler.actions.receive import (
+    Check,
+    Header,
+    NewBag,
+    add_bags,
+    close_delivery,
+    start_delivery,
+)
+from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
+from rooms.demo import shop
+from rooms.staff.models import Person
+
+FERRY = (1, 4)
+WEEKS = 6
+HISTORY = timedelta(days=14)
+AGES = {"beef": (4, 24), "pork": (1, 5), "lamb": (2, 8)}
+
+
+def make_cooler(now: datetime, people: dict[str, Person], rng: random.Random) -> None:
+    """Deliveries on the ferry's days of the last weeks, and the temperature since."""
+    if Delivery.objects.exists():
+        return
+    days = [now - timedelta(days=back) for back in range(WEEKS * 7, 0, -1)]
+    for number, day in enumerate(day for day in days if day.weekday() in FERRY):
+        _delivery(day.replace(hour=13, minute=20, second=0, microsecond=0), number, people, rng)
+    _incidents(now, people["ines"])
+    make_readings(now)
+
+
+def _delivery(at: datetime, number: int, people: dict, rng: random.Random) -> None:
+    supplier = shop.SUPPLIERS[number % len(shop.SUPPLIERS)]
+    header = Header(_key(rng), supplier, shop.ESTABLISHMENTS[supplier], f"{40210 + number * 17}")
+    delivery = start_delivery(header, people["bram"].pk, at)
+    keys = rng.sample(sorted(shop.COOLER_PRICES), 3)
+    bags = []
+    for key in keys:
+        piece = Piece.objects.get(key=key)
+        low, high = AGES[piece.species]
+        packed = (at - timedelta(days=rng.randint(low, high))).date()
+        for _ in range(rng.choice((1, 2, 2, 3))):
+            weight = (piece.usual_weight * Decimal(repr(round(rng.gauss(1, 0.06), 3)))).quantize(
+                Decimal("0.01")
+            )
+            bags.append(
+                NewBag(
+                    weight=weight,
+                    unit="lb",
+                    packed_on=packed,
+                    piece=piece,
+                    key=_key(rng),
+                    gtin=shop.COOLER_CODES.get(key, ""),
+                    serial=f"{rng.randrange(10**6):06d}",
+                    lot=f"L{rng.randrange(1000, 9999)}",
+                    price=Decimal(shop.COOLER_PRICES[key]),
+                    country="New Zealand" if piece.species == "lamb" else "",
+                )
+            )
+    add_bags(delivery.pk, bags, people["bram"].pk)
+    freight = Decimal(len(bags)) * Decimal("3.20")
+    close_delivery(delivery.pk, Check(freight=freight, arrival=rng.randrange(1100, 3400, 100)),
+                   people["bram"].pk)  # fmt: skip
+
+
+def _incidents(now: datetime, cutter: Person) -> None:
+    """Old stock was cut; one bag leaks, one is short, one is suspect."""
+    bags = list(Bag.objects.in_cooler().select_related("piece", "delivery"))
+    for bag in bags:
+        old = {"beef": 40, "pork": 13, "lamb": 19}[bag.piece.species]
+        if (now.date() - bag.packed_on).days > old:
+            leave(bag.pk, Bag.State.OUT, "cut before the cooler was written down", cutter.pk,
+                  min(bag.came_at + timedelta(days=6), now))  # fmt: skip
+    fresh = list(Bag.objects.in_cooler().order_by("-came_at", "id"))
+    if len(fresh) > 4:
+        set_seal(fresh[2].pk, "leaking", cutter.pk)
+        set_seal(fresh[4].pk, "suspect", cutter.pk)
+        short = fresh[1]
+        own = Weight.of(f"{short.weight_value - Decimal('0.31'):f}", short.weight_unit)
+        weigh_again(short.pk, own, cutter.pk)
+
+
+def make_readings(now: datetime) -> None:
+    """A reading a minute, with one warm evening and an hour without the sensor."""
+    last = int(now.timestamp()) // 60 * 60
+    evening = last - 5 * 86400
+    probe = SimulatedProbe(doors=[(evening, evening + 1500)],
+                           lost=[(last - 2 * 86400, last - 2 * 86400 + 3600)])  # fmt: skip
+    first = last - int(HISTORY.total_seconds())
+    rows, core = [], []
+    for stamp in range(first, last, 60):
+        at, value = datetime.fromtimestamp(stamp, UTC), probe.read(stamp)
+        rows.append(Reading(at=at, stamp=stamp, value=value))
+        core.append(CoreReading(at, value))
+    Reading.objects.bulk_create(rows, batch_size=2000)
+    Excursion.objects.bulk_create(
+        Excursion(started_at=one.start, last_at=one.last, ended_at=one.end, peak=one.peak)
+        for one in excursions(core)
+    )
+
+
+def make_codes() -> None:
+    """What the suppliers' case codes stand for."""
+    pieces = Piece.objects.in_bulk(list(shop.COOLER_CODES), field_name="key")
+    for key, gtin in shop.COOLER_CODES.items():
+        ProductCode.objects.get_or_create(gtin=gtin, defaults={"piece": pieces[key]})
+
+
+def _key(rng: random.Random) -> uuid.UUID:
+    return uuid.UUID(int=rng.getrandbits(128), version=4)
