@@ -1,8 +1,9 @@
-"""Addresses. Each room has its own; the bench's front page is the start page for now."""
+"""Addresses. Each room has its own; Today is the start page."""
 
 from django.urls import include, path
 
 urlpatterns = [
+    path("", include("rooms.today.urls")),
     path("", include("rooms.bench.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),

@@ -194,8 +194,9 @@ def pages(label):
     done = CuttingTest.objects.exclude(approved_by=None).first().pk
     gave_here = reverse("bench:gave", args=["beef-shoulder-clod"]) + "?plan=merchandised"
     addresses = {
-        "start page": "/",
-        "older sheets": f"/?before={CuttingTest.objects.count() // 2}",
+        "today": "/",
+        "bench, front": "/bench/",
+        "older sheets": f"/bench/?before={CuttingTest.objects.count() // 2}",
         "open a piece": reverse("bench:open", args=["beef-shoulder-clod"]),
         "bench": reverse("bench:test", args=[running]),
         "sheet": reverse("bench:sheet", args=[done]),

@@ -40,7 +40,7 @@ def shoot(page, name, full=False):
 
 def link(page, kind, words):
     """The address of the first test in the list that has `words`."""
-    page.goto(f"{BASE}/")
+    page.goto(f"{BASE}/bench/")
     return page.locator(f'.tests a[href*="/{kind}/"]:has-text("{words}")').first.get_attribute(
         "href"
     )

@@ -19,6 +19,7 @@ INSTALLED_APPS = [
     "rooms.cooler",
     "rooms.bench",
     "rooms.counter",
+    "rooms.today",
 ]
 
 MIDDLEWARE = [

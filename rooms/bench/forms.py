@@ -91,3 +91,14 @@ class StartForm(forms.Form):
             packed_on=data["packed_on"],
             bags=self.of_bags.ids if self.of_bags else (),
         )
+
+
+class BackForm(forms.Form):
+    """What is packed again and goes back into the cooler."""
+
+    key = forms.UUIDField()
+    back = PlainDecimal(label="Weight", above=0, most=HEAVIEST)
+    unit = forms.ChoiceField(label="Unit", choices=UNITS)
+
+    def weight(self) -> Weight:
+        return Weight(self.cleaned_data["back"], Unit(self.cleaned_data["unit"]))

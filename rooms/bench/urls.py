@@ -4,7 +4,7 @@ from rooms.bench import views
 
 app_name = "bench"
 urlpatterns = [
-    path("", views.start_page, name="front"),
+    path("bench/", views.start_page, name="front"),
     path("open/", views.open_bags, name="open_bags"),
     path("open/<slug:key>/", views.open_piece, name="open"),
     path("open/bag/<uuid:bag_id>/", views.of_bag, name="of_bag"),
@@ -18,6 +18,7 @@ urlpatterns = [
     path("bench/<uuid:test_id>/check/", views.check, name="check"),
     path("bench/<uuid:test_id>/notes/", views.note, name="note"),
     path("bench/<uuid:test_id>/piles/", views.another_pile, name="another_pile"),
+    path("bench/<uuid:test_id>/back/", views.part_back, name="part_back"),
     path("bench/<uuid:test_id>/finish/", views.finish_test, name="finish"),
     path("sheet/<uuid:test_id>/", views.sheet, name="sheet"),
     path("sheet/<uuid:test_id>/reopen/", views.reopen_test, name="reopen"),

@@ -17,10 +17,11 @@ from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import approve, finish, reopen
 from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.start import start_test
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import Capture, take_weight
-from rooms.bench.forms import StartForm
+from rooms.bench.forms import BackForm, StartForm
 from rooms.bench.models import CuttingTest, TestBag
 from rooms.bench.readings.block import Glass, block
 from rooms.bench.readings.document import document
@@ -32,7 +33,7 @@ from rooms.bench.readings.steps import checks_of, standing_checks, step_at_block
 from rooms.bench.rows import TestRows, load
 from rooms.catalog.models import Piece, Pile
 from rooms.catalog.readings.guide import Chosen, guide
-from rooms.common.errors import Refused
+from rooms.common.errors import BadInput, Refused
 from rooms.common.views import refusal
 from rooms.staff.block import who
 
@@ -200,6 +201,20 @@ def another_pile(request, test_id):
         typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
         return _bench(request, _rows(test_id), "", refused, **typed)
     return _to_bench(test_id, str(rows.outputs[-1].pk))
+
+
+@require_POST
+def part_back(request, test_id):
+    """Part of the piece goes back into the cooler."""
+    form = BackForm(request.POST)
+    words = "; ".join(error for errors in form.errors.values() for error in errors)
+    try:
+        if not form.is_valid():
+            raise BadInput(f"Weight: {words}")
+        put_back(test_id, form.cleaned_data["key"], form.weight(), _by(request))
+    except Refused as refused:
+        return _bench(request, _rows(test_id), "", refused)
+    return redirect("bench:test", test_id)
 
 
 @require_POST

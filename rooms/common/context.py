@@ -5,6 +5,7 @@ from django.conf import settings
 from django.urls import reverse
 
 ROOMS = (
+    ("today", "Today", "today:today"),
     ("cooler", "Cooler", "cooler:cooler"),
     ("catalog", "Pieces", "catalog:animals"),
     ("bench", "Bench", "bench:front"),

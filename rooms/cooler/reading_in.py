@@ -61,8 +61,9 @@ Row = tuple[str, dict[str, str]]
 
 def rows_of_text(text: str) -> list[Row]:
     """Pasted lines or a CSV. Commas, semicolons or tabs between cells."""
-    lines = [(f"row {i}", line) for i, line in enumerate(text.splitlines(), start=1)
-             if line.strip()]  # fmt: skip
+    # Not splitlines: it would break a label at its group separators.
+    parts = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    lines = [(f"row {i}", line) for i, line in enumerate(parts, start=1) if line.strip()]
     if not lines:
         return []
     if all(_is_label(line) for _, line in lines):
@@ -104,7 +105,7 @@ def _is_label(line: str) -> bool:
     text = line.strip()
     if text.startswith(("]", "(0", "(1", SEPARATOR)) or SEPARATOR in text:
         return True
-    return len(text) > 20 and text[:2] in ("01", "02") and text[2:16].isdigit()
+    return len(text) >= 16 and text[:2] in ("01", "02") and text[2:16].isdigit()
 
 
 def _named(rows: list[tuple[str, list[str]]]) -> list[Row]:

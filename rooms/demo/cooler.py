@@ -21,7 +21,9 @@ from rooms.cooler.actions.receive import (
 )
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
 from rooms.demo import shop
+from rooms.pricebook.models import Product
 from rooms.staff.models import Person
+from rooms.today.actions import want
 
 FERRY = (1, 4)
 WEEKS = 6
@@ -115,6 +117,16 @@ def make_codes() -> None:
     pieces = Piece.objects.in_bulk(list(shop.COOLER_CODES), field_name="key")
     for key, gtin in shop.COOLER_CODES.items():
         ProductCode.objects.get_or_create(gtin=gtin, defaults={"piece": pieces[key]})
+
+
+def make_wanted() -> None:
+    """What the case should hold, more of it before the weekend."""
+    products = {p.cut.key: p for p in
+                Product.objects.filter(cut__key__in=shop.WANTED).select_related("cut")}  # fmt: skip
+    for key, (least, most) in shop.WANTED.items():
+        for weekday in range(7):
+            more = Decimal("1.5") if weekday in (4, 5) else Decimal(1)
+            want(products[key], weekday, Decimal(least) * more, Decimal(most) * more)
 
 
 def _key(rng: random.Random) -> uuid.UUID:

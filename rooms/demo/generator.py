@@ -19,7 +19,7 @@ from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions import save_prices
 from rooms.counter.readings import Wish, price_view
 from rooms.demo import shop
-from rooms.demo.cooler import make_codes, make_cooler
+from rooms.demo.cooler import make_codes, make_cooler, make_wanted
 from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
@@ -58,6 +58,7 @@ def make_shop(now: datetime) -> int:
         _run(script, now, rng, people)
     make_codes()
     make_cooler(now, people, rng)
+    make_wanted()
     return len(scripts)
 
 

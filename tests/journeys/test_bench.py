@@ -16,7 +16,7 @@ PILES = (("1", 3.45), ("2", 0.80), ("3", 0.93), ("4", 0.68), ("5", 0.22), ("6", 
 
 
 def open_tenderloin(page, touch=True):
-    page.goto("/")
+    page.goto("/bench/")
     if touch:
         page.click("text=Who is at the block?")
         page.click("text=Ines")
@@ -106,7 +106,13 @@ def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, 
         page.click(".pile:has-text('Tips')")
         weigh(page, hand, 0.80)
         page.click("text=Finish, show the sheet")
-        for path in (page.url, page.url.replace("/sheet/", "/counter/test/"), "/", "/counter/"):
+        for path in (
+            page.url,
+            page.url.replace("/sheet/", "/counter/test/"),
+            "/",
+            "/bench/",
+            "/counter/",
+        ):
             page.goto(path)
             assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
 
@@ -201,7 +207,7 @@ def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
             command = [sys.executable, "manage.py", step, "--verbosity", "0"]
             subprocess.run(command, cwd=ROOT, env=environment, check=True)
         with running(serve, url, env=environment) as process:
-            page.goto("/")
+            page.goto("/bench/")
             page.click("text=Tenderloin, side muscle on, defatted")
             page.fill("[name=weight]", "6.17")
             page.fill("[name=price]", "7.49")

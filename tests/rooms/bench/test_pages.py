@@ -40,7 +40,7 @@ def opening(**more):
 
 
 def test_the_start_page_of_an_empty_shop_says_what_to_do_first(client, shop):
-    page = client.get("/").content.decode()
+    page = client.get("/bench/").content.decode()
     assert "Nothing is open. Choose a piece to start." in page
     assert "Tenderloin, side muscle on, defatted" in page
 
@@ -286,7 +286,7 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
     done, running = weighed(), opened()
     take_weight(running.test.pk, capture(running.outputs[0], "0.44"), None)
     pages = [
-        "/", "/?before=900", reverse("bench:open", args=["beef-tenderloin"]), "/who/",
+        "/bench/", "/bench/?before=900", reverse("bench:open", args=["beef-tenderloin"]), "/who/",
         address("test", running), address("sheet", done),
         address("document", done), address("set_from_test", done, "counter"),
         address("proposal", done, "counter"), reverse("counter:prices"),

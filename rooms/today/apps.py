@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class TodayConfig(AppConfig):
+    name = "rooms.today"
+    label = "today"

@@ -1,0 +1,146 @@
+"""The morning page, made of what the other rooms know. At most ten queries at any size."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from django.db.models import Max
+
+from cutting.ageing import Urgency
+from cutting.bag_line import Axis
+from cutting.pricing import at_price
+from cutting.quantities import ZERO, Unit, Weight, working
+from cutting.wanted import Answer, Choice, DuePiece, Want, compare
+from rooms.bench.models import CuttingTest
+from rooms.catalog.models import Piece, PlanOutput
+from rooms.cooler.models import Bag, Delivery
+from rooms.cooler.readings import bags as cooler
+from rooms.cooler.readings.temperature import Now, now
+from rooms.pricebook.models import Price
+from rooms.today.models import Wanted
+
+MOST_BAGS = 12
+MOVED = Decimal("0.03")
+"""A margin this much under the product's target no longer holds."""
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A price whose margin at today's invoice has left its target."""
+
+    price: Price
+    paid_then: Decimal
+    paid_now: Decimal
+    margin: Decimal
+    target: Decimal
+
+
+@dataclass(frozen=True)
+class Today:
+    day: date
+    bags: list[cooler.BagView]
+    more_bags: int
+    wanted: list[Answer]
+    moved: list[Moved]
+    open_tests: list[CuttingTest]
+    open_deliveries: list[Delivery]
+    temperature: Now
+
+
+def today(day: date) -> Today:
+    """Everything of one morning."""
+    rows = cooler.sorted_bags(day)
+    due = [row for row in rows if row[2] is None or row[2].is_today]
+    axes = cooler.Axes(day, Axis(day - cooler.BACK, day + cooler.AHEAD, cooler.WIDTH))
+    return Today(
+        day=day,
+        bags=[cooler.view_of(*row, axes) for row in due[:MOST_BAGS]],
+        more_bags=max(len(due) - MOST_BAGS, 0),
+        wanted=wanted(day, [bag for bag, _, found in due if _may_be_cut(found)]),
+        moved=moved_prices(),
+        open_tests=list(CuttingTest.objects.open().select_related("cutter")),
+        open_deliveries=list(Delivery.objects.filter(closed_at=None)),
+        temperature=now(),
+    )
+
+
+def _may_be_cut(found) -> bool:
+    return found is not None and found.urgency is not Urgency.PAST
+
+
+def wanted(day: date, due: list[Bag]) -> list[Answer]:
+    """The day's list against the due bags: two queries."""
+    lines = list(Wanted.objects.filter(weekday=day.weekday()).select_related("product"))
+    if not lines:
+        return []
+    wants = [
+        Want(line.product.name, _pounds(line.least, line.product.per),
+             _pounds(line.most, line.product.per))
+        for line in lines
+    ]  # fmt: skip
+    names = {line.product.cut_id: line.product.name for line in lines}
+    pounds: dict[int, Decimal] = defaultdict(lambda: ZERO)
+    pieces: dict[int, Piece] = {}
+    with working():
+        for bag in due:
+            pounds[bag.piece_id] += bag.weight.to(Unit.LB)
+            pieces[bag.piece_id] = bag.piece
+    shares: dict[int, dict[str, dict[str, Decimal]]] = defaultdict(dict)
+    outputs = (
+        PlanOutput.objects.filter(plan__piece__in=pieces, plan__is_dropped=False)
+        .select_related("plan")
+        .order_by("plan__position", "plan_id", "position")
+    )
+    for output in outputs:
+        plan = shares[output.plan.piece_id].setdefault(output.plan.name, {})
+        if output.cut_id in names and output.share:
+            name = names[output.cut_id]
+            plan[name] = plan.get(name, ZERO) + output.share
+    return compare(
+        wants,
+        [
+            DuePiece(piece.shown_name, pounds[pk], [Choice(*one) for one in shares[pk].items()])
+            for pk, piece in pieces.items()
+        ],
+    )
+
+
+def _pounds(value: Decimal, unit: str) -> Decimal:
+    return Weight(value, Unit(unit)).to(Unit.LB)
+
+
+def moved_prices() -> list[Moved]:
+    """Prices set from a test whose piece costs otherwise by now: three queries."""
+    prices = [
+        price
+        for price in Price.objects.exclude(from_test=None).current().select_related("product")
+        if price.cost and price.product.target_margin is not None
+    ]
+    tests = CuttingTest.objects.filter(pk__in={p.from_test for p in prices}).in_bulk()
+    newest = (
+        Bag.objects.exclude(price_amount=None)
+        .filter(piece__in={test.piece_id for test in tests.values()}, part_of=None)
+        .values("piece").annotate(at=Max("came_at"))
+    )  # fmt: skip
+    bags = {
+        bag.piece_id: bag
+        for bag in Bag.objects.filter(came_at__in=[row["at"] for row in newest]).exclude(
+            price_amount=None
+        )
+    }
+    found = []
+    for price in prices:
+        test = tests.get(price.from_test)
+        bag = bags.get(test.piece_id) if test else None
+        if bag is None or bag.price_per != test.price_per:
+            continue
+        with working():
+            cost = price.cost * bag.price_amount / test.price_amount
+        margin = at_price(price.amount, cost).margin
+        if margin < price.product.target_margin - MOVED:
+            found.append(
+                Moved(price, test.price_amount, bag.price_amount, margin,
+                      price.product.target_margin)
+            )  # fmt: skip
+    return sorted(found, key=lambda one: one.margin - one.target)

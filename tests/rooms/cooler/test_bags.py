@@ -1,0 +1,220 @@
+"""Bags in the cooler: their order, what happens to them, opening them at the bench."""
+
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from cutting.ageing import Urgency, Window
+from cutting.quantities import Weight
+from rooms.bench.actions.put_back import put_back
+from rooms.bench.models import CuttingTest, TestBag
+from rooms.catalog.models import Piece
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler.actions.bags import leave, set_seal
+from rooms.cooler.actions.receive import (
+    Check,
+    Header,
+    NewBag,
+    add_bags,
+    close_delivery,
+    start_delivery,
+)
+from rooms.cooler.actions.set_window import set_window
+from rooms.cooler.models import AgeWindow, Bag, Excursion
+from rooms.cooler.readings.bags import cooler, core_bags, sorted_bags
+from rooms.cooler.windows import usual, windows
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+@pytest.fixture
+def fill(shop):
+    """`fill(("beef-tenderloin", 20, "6.17"), …)`: bags of a closed delivery, days old."""
+
+    def make(*bags, price="7.49", **more):
+        today = timezone.localdate()
+        delivery = start_delivery(Header(uuid.uuid4(), "Skerry Point Packing"), None)
+        pieces = Piece.objects.in_bulk([key for key, _, _ in bags], field_name="key")
+        new = [
+            NewBag(weight=D(weight), unit="lb", packed_on=today - timedelta(days=age),
+                   piece=pieces[key], price=D(price), lot=f"L{age}", **more)
+            for key, age, weight in bags
+        ]  # fmt: skip
+        found = add_bags(delivery.pk, new, None)
+        close_delivery(delivery.pk, Check(freight=D("2.00"), arrival=2000), None)
+        return [Bag.objects.select_related("piece").get(pk=bag.pk) for bag in found]
+
+    return make
+
+
+def test_the_cooler_is_sorted_by_what_is_due(fill):
+    old, leaking, best, young = fill(
+        ("beef-tenderloin", 39, "6"), ("beef-ribeye", 2, "14"), ("beef-tenderloin", 20, "6"),
+        ("beef-top-round", 3, "20"),
+    )  # fmt: skip
+    set_seal(leaking.pk, "leaking", None)
+    order = [(bag.pk, found.urgency) for bag, _, found in sorted_bags(timezone.localdate())]
+    assert order == [(leaking.pk, Urgency.NOW), (old.pk, Urgency.SOON),
+                     (best.pk, Urgency.BEST), (young.pk, Urgency.YOUNG)]  # fmt: skip
+    view = cooler(timezone.localdate(), wanted_on=timezone.localdate() + timedelta(days=7))
+    assert (view.count, view.due_today, view.weight) == (4, 2, 46)
+    assert view.worth == D("46") * D("7.49") + D("2.00")
+    assert [one.missing_days for one in view.bags] == [0, 0, 0, 4]  # 14 days at least, 10 by then
+
+
+def test_the_page_shows_reasons_and_doors(client, fill):
+    bag, _ = fill(("beef-tenderloin", 39, "6.17"), ("lamb-leg", 5, "7"))
+    page = client.get(reverse("cooler:cooler")).content.decode()
+    assert "best window over, 1 day to its end" in page
+    assert reverse("bench:open", args=["beef-tenderloin"]) + f"?bag={bag.pk}" in page
+    for name in ("calendar", "windows", "receive"):
+        assert client.get(reverse(f"cooler:{name}")).status_code == 200
+    assert "last day" in client.get(reverse("cooler:calendar")).content.decode().lower()
+
+
+def test_an_excursion_is_flagged_on_the_bags_that_lived_through_it(fill, client):
+    bag, late = fill(("pork-loin", 3, "8"), ("pork-loin", 3, "8"))
+    now = timezone.now()
+    Bag.objects.filter(pk=bag.pk).update(came_at=now - timedelta(hours=30))
+    end = now - timedelta(hours=15)
+    Excursion.objects.create(
+        started_at=now - timedelta(hours=20), peak=9000, last_at=end, ended_at=end
+    )
+    core = core_bags(Bag.objects.select_related("piece"))
+    assert core[bag.pk].warm == timedelta(hours=5)
+    assert core[late.pk].warm == timedelta(0)
+    assert core[bag.pk].ends_on == core[late.pk].ends_on - timedelta(days=1)
+    page = client.get(reverse("cooler:bag", args=[bag.pk])).content.decode()
+    assert "lived through 300 min above the limit, 1 day off its end" in page
+
+
+def test_a_shops_own_window_holds_and_can_be_given_back(client, fill):
+    bag = fill(("beef-tenderloin", 20, "6"))[0]
+    address = reverse("cooler:window", args=["beef-tenderloin"])
+    wrong = {"least": "10", "best_from": "9", "best_to": "20", "end": "30"}
+    answer = client.post(address, wrong)
+    assert answer.status_code == 422
+    assert "10 or more is right" in answer.content.decode()
+    assert client.post(address, wrong | {"best_from": "12"}).status_code == 302
+    assert windows([bag.piece])[bag.piece_id] == Window(10, 12, 20, 30)
+    set_window(bag.piece, usual(bag.piece))
+    assert not AgeWindow.objects.exists()
+
+
+def test_a_piece_that_needs_fourteen_days_is_never_usual_before_them(shop):
+    for piece in Piece.objects.exclude(least_age_days=None):
+        assert usual(piece).least >= piece.least_age_days
+
+
+def test_a_seal_said_twice_is_one_event_and_a_bag_leaves_once_with_a_reason(fill, client, shop):
+    bag = fill(("lamb-leg", 5, "7"))[0]
+    for _ in range(2):
+        client.post(reverse("cooler:seal", args=[bag.pk]), {"seal": "leaking"})
+    assert bag.events.filter(kind="seal").count() == 1
+    assert client.post(reverse("cooler:seal", args=[bag.pk]), {"seal": "torn"}).status_code == 422
+    address = reverse("cooler:leave", args=[bag.pk])
+    assert client.post(address, {"state": "back", "reason": " "}).status_code == 422
+    assert client.post(address, {"state": "back", "reason": "torn film"}).status_code == 302
+    assert client.post(address, {"state": "out", "reason": "again"}).status_code == 409
+    assert (
+        "sent back to the supplier: torn film"
+        in client.get(reverse("cooler:bag", args=[bag.pk])).content.decode()
+    )
+    with pytest.raises(Refused, match="sent back since"):
+        leave(bag.pk, "out", "x", None)
+
+
+# --- opened at the bench ---
+
+
+def open_bags(client, bags, **more):
+    """Through the page, as from the cooler."""
+    address = reverse("bench:open", args=[bags[0].piece.key])
+    address += "?" + "&".join(f"bag={bag.pk}" for bag in bags)
+    page = client.get(address)
+    form = page.context["form"]
+    data = {bound.html_name: bound.value() or "" for bound in form}
+    data["plan"] = bags[0].piece.plans.first().pk
+    return client.post(address, data | more), data
+
+
+def test_opening_bags_fills_in_weight_price_lot_and_age_and_traces_both_ways(client, fill):
+    bags = fill(("beef-tenderloin", 20, "6.17"), ("beef-tenderloin", 21, "5.92"))
+    answer, data = open_bags(client, bags, weight="99", price="1.00", opened="12.00")
+    test = CuttingTest.objects.get()
+    assert answer.url == reverse("bench:test", args=[test.pk])
+    assert (test.weight_value, test.price_amount) == (D("12.09"), D("7.49"))  # not what was typed
+    assert (test.freight, test.supplier, test.lot) == (
+        D("2.00"),
+        "Skerry Point Packing",
+        "L20, L21",
+    )
+    assert (timezone.localdate() - test.packed_on).days == 21
+    assert test.opened_value == D("12.00")
+    assert {row.bag_id for row in TestBag.objects.all()} == {bag.pk for bag in bags}
+    events = [bag.events.last().words for bag in bags]
+    assert all("opened for test 1; first in the order" in words for words in events)
+    again = client.post(
+        reverse("bench:open", args=["beef-tenderloin"]) + f"?bag={bags[0].pk}", data
+    )
+    assert again.url == answer.url  # the same request twice leads to the same test
+    assert CuttingTest.objects.count() == 1
+    of_bag = client.get(reverse("bench:of_bag", args=[bags[0].pk]))
+    assert of_bag.url == reverse("bench:test", args=[test.pk])
+
+
+def test_a_younger_bag_taken_first_is_kept_as_such(client, fill):
+    _, younger = fill(("beef-ribeye", 30, "15"), ("beef-ribeye", 10, "15"))
+    open_bags(client, [younger])
+    assert younger.events.last().words == (
+        "opened for test 1; 1 of the same piece stood before it in the order"
+    )
+
+
+def test_bags_that_do_not_go_together_are_refused_plainly(client, fill):
+    one, other = fill(("beef-ribeye", 20, "15"), ("lamb-leg", 5, "7"))
+    dear = fill(("beef-ribeye", 20, "15"), price="9")[0]
+    address = reverse("bench:open_bags")
+    for ids, status, says in (
+        ([one, other], 409, "different pieces"), ([one, dear], 409, "different prices"),
+        ([], 422, "1 to 40"),
+    ):  # fmt: skip
+        answer = client.get(address, {"bag": [bag.pk for bag in ids]})
+        assert answer.status_code == status
+        assert says in answer.content.decode()
+    assert client.get(address, {"bag": ["x"]}).status_code == 422
+    leave(one.pk, "out", "spoilt", None)
+    assert client.get(address, {"bag": [one.pk]}).status_code == 409
+
+
+def test_part_of_a_bag_goes_back_with_a_clock_of_its_own(client, fill):
+    bag = fill(("beef-tenderloin", 20, "6.00"))[0]
+    open_bags(client, [bag])
+    test = CuttingTest.objects.get()
+    key = uuid.uuid4()
+    for _ in range(2):
+        put_back(test.pk, key, Weight.of("1.50", "lb"), None)
+    test.refresh_from_db()
+    part = Bag.objects.get(part_of=bag)
+    assert (test.weight_value, part.weight_value) == (D("4.50"), D("1.50"))
+    assert (test.freight, part.freight) == (D("1.50"), D("0.50"))
+    assert part.packed_on == timezone.localdate()
+    assert (part.price_amount, part.lot) == (D("7.49"), "L20")
+    assert test.notes.get().text == "1.50 lb packed again, put back."
+    for weight, says in (("9", "less than"), ("4.5", "less than")):
+        with pytest.raises(BadInput, match=says):
+            put_back(test.pk, uuid.uuid4(), Weight.of(weight, "lb"), None)
+    answer = client.post(reverse("bench:part_back", args=[test.pk]),
+                         {"key": uuid.uuid4(), "back": "1", "unit": "lb"})  # fmt: skip
+    assert answer.status_code == 302
+    assert Bag.objects.filter(part_of=bag).count() == 2
+
+
+def test_nothing_goes_back_from_a_test_without_a_bag(opened):
+    with pytest.raises(Refused, match="not opened from a bag"):
+        put_back(opened().test.pk, uuid.uuid4(), Weight.of("1", "lb"), None)

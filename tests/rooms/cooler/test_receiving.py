@@ -1,0 +1,223 @@
+"""Receiving: many bags in one go, whatever they come as; what is wrong is told by row."""
+
+import io
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+
+import openpyxl
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+from django.utils import timezone
+
+from cutting.quantities import Weight
+from rooms.catalog.models import Piece
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler import reading_in
+from rooms.cooler.actions.bags import claim_of, weigh_again
+from rooms.cooler.actions.receive import (
+    Check,
+    Header,
+    add_bags,
+    close_delivery,
+    name_code,
+    start_delivery,
+)
+from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+GTIN = "09501101530003"
+
+
+@pytest.fixture
+def delivery(shop):
+    return start_delivery(Header(uuid.uuid4(), "Skerry Point Packing"), shop["bram"].pk)
+
+
+@pytest.fixture
+def usual(shop):
+    packed = timezone.localdate() - timedelta(days=9)
+    return reading_in.Usual(Piece.objects.get(key="beef-tenderloin"), "lb", packed, D("7.49"))
+
+
+def put(delivery, text, usual):
+    bags, wrong = reading_in.bags(reading_in.rows_of_text(text), usual)
+    assert wrong == []
+    return add_bags(delivery.pk, bags, None)
+
+
+def post(client, delivery, **data):
+    usual = {"unit": "lb", "piece": Piece.objects.get(key="beef-tenderloin").pk, "price": "7.49",
+             "packed_on": f"{timezone.localdate() - timedelta(days=5)}"}  # fmt: skip
+    return client.post(reverse("cooler:add", args=[delivery.pk]), usual | data)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "6.17\n5.92\n", "6.17,L1\n5.92,L2", "weight;lot\n6.17;L1\n5.92;L2",
+        "Lot\tNet weight\nL1\t6.17 lb\nL2\t5.92", "\n 6.17 \n\n5.92 lb\n",
+    ],
+)  # fmt: skip
+def test_catch_weights_typed_or_pasted(delivery, usual, text):
+    bags = put(delivery, text, usual)
+    assert [bag.weight_value for bag in bags] == [D("6.17"), D("5.92")]
+    assert {bag.piece.key for bag in bags} == {"beef-tenderloin"}
+    assert BagEvent.objects.filter(kind="came").count() == 2
+
+
+def test_labels_as_the_scanner_types_them(delivery, usual, client):
+    ProductCode.objects.create(gtin=GTIN, piece=usual.piece)
+    day = f"{timezone.localdate() - timedelta(days=4):%y%m%d}"
+    text = "\n".join(f"]C101{GTIN}32020006{i}713{day}10L{i}\x1d21S{i}" for i in range(3))
+    answer = post(client, delivery, lines=text, piece="", packed_on="", key=str(uuid.uuid4()))
+    assert answer.status_code == 302
+    bags = list(Bag.objects.order_by("serial"))
+    assert [str(bag.weight_value) for bag in bags] == ["6.07", "6.17", "6.27"]
+    assert {bag.piece_id for bag in bags} == {usual.piece.pk}
+    again = post(client, delivery, lines=text, piece="", packed_on="", key=str(uuid.uuid4()))
+    assert again.status_code == 422
+    assert "serial S0 came with delivery 1 already" in again.content.decode()
+    assert Bag.objects.count() == 3
+
+
+def test_the_same_request_twice_adds_nothing(delivery, client):
+    key = str(uuid.uuid4())
+    for _ in range(2):
+        assert post(client, delivery, lines="6.17\n5.92", key=key).status_code == 302
+    assert Bag.objects.count() == 2
+
+
+def test_a_thousand_rows_of_a_spreadsheet_and_the_same_file_twice(delivery, client):
+    book = openpyxl.Workbook()
+    book.active.append(["Net weight", "Serial", "Packed on", "Item number"])
+    day = timezone.localdate() - timedelta(days=3)
+    for i in range(1000):
+        book.active.append([6.17 + i / 100, f"C{i:05d}", day, "189A"])
+    raw = io.BytesIO()
+    book.save(raw)
+    for status in (302, 409):
+        file = SimpleUploadedFile("weights.xlsx", raw.getvalue())
+        answer = post(client, delivery, file=file, key=str(uuid.uuid4()))
+        assert answer.status_code == status
+    assert Bag.objects.count() == 1000
+    assert "was read before, into delivery 1" in answer.content.decode()
+    assert Bag.objects.get(serial="C00123").weight_value == D("7.4")
+
+
+@pytest.mark.parametrize(
+    ("lines", "says"),
+    [
+        ("6.17\nsix\n5.92", "row 2"), ("weight,packed on\n6.17,2026-13-01", "is no date"),
+        ("weight,packed on\n6.17,2199-01-01", "after it came"),
+        ("weight,packed on\n6.17,2019-01-01", "more than 400 days"),
+        ("0", "above 0"), ("5000", "at most 1000"), ("6.17 st", "lb or kg is right"),
+        ("weight,serial\n6,A\n7,A", "stands twice"), ("weight,piece\n6,unicorn", "“unicorn”"),
+        ("weight,use by,packed on\n6,2026-01-01,2026-01-02", "before it was packed"),
+        ("0109501101530004", "check digit"), ("]C1" + "01" + GTIN, "no net weight"),
+        ("", "there is none"), ("weight,pieces\n6,many", "“many”"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_is_told_by_row_and_nothing_typed_is_lost(delivery, client, lines, says):
+    answer = post(client, delivery, lines=lines, key=str(uuid.uuid4()))
+    page = answer.content.decode()
+    assert answer.status_code == 422
+    assert says in page
+    assert lines.split("\n")[0][:4] in page
+    assert not Bag.objects.exists()
+
+
+@pytest.mark.parametrize("raw", [b"\xff\xfe\x00", b"PK\x03\x04broken"])
+def test_a_file_that_is_no_table_is_refused(delivery, client, raw):
+    for name in ("w.csv", "w.xlsx"):
+        file = SimpleUploadedFile(name, raw)
+        assert post(client, delivery, file=file).status_code == 422
+
+
+def test_mixed_units_keep_their_own_and_are_told(delivery, usual, client):
+    put(delivery, "6.17 lb\n2.80 kg", usual)
+    page = client.get(reverse("cooler:delivery", args=[delivery.pk])).content.decode()
+    assert "in lb and in kg" in page
+    assert "12.34 lb" in page  # 6.17 + 2.80 / 0.45359237
+
+
+def test_an_unknown_code_is_kept_and_asked_about(delivery, usual, client, shop):
+    day = f"{timezone.localdate():%y%m%d}"
+    nobody = reading_in.Usual(packed_on=usual.packed_on, price=D("5"))
+    put(delivery, f"01{GTIN}320200061713{day}", nobody)
+    page = client.get(reverse("cooler:delivery", args=[delivery.pk])).content.decode()
+    assert f"product code <b>{GTIN}</b>" in page
+    address = reverse("cooler:code", args=[delivery.pk])
+    assert client.post(address, {"gtin": GTIN, "piece": "beef-ribeye"}).status_code == 302
+    bag = Bag.objects.select_related("piece").get()
+    assert bag.piece.key == "beef-ribeye"
+    with pytest.raises(BadInput, match="never came"):
+        name_code("0", usual.piece, None)
+
+
+def test_closing_spreads_freight_by_weight_and_needs_a_cold_delivery(delivery, usual, shop):
+    put(delivery, "6.17\n5.92\n12.40", usual)
+    with pytest.raises(BadInput, match="Temperature: it is empty"):
+        close_delivery(delivery.pk, Check(), None)
+    warm = Check(arrival=5100)
+    with pytest.raises(Refused, match=r"3-202\.11"):
+        close_delivery(delivery.pk, warm, shop["bram"].pk)
+    with pytest.raises(Refused, match="nobody is named"):
+        close_delivery(delivery.pk, Check(arrival=5100, arrival_reason="top layer only"), None)
+    found = Check(freight=D("10.00"), discount=D("1.00"), arrival=5000)
+    close_delivery(delivery.pk, found, None)
+    bags = list(Bag.objects.order_by("weight_value"))
+    assert sum(bag.freight for bag in bags) == D("10.00")
+    assert sum(bag.discount for bag in bags) == D("1.00")
+    assert Delivery.objects.get().closed_at is not None
+    with pytest.raises(Refused, match="is closed"):
+        close_delivery(delivery.pk, found, None)
+    with pytest.raises(Refused, match="is closed"):
+        add_bags(delivery.pk, [], None)
+
+
+def test_an_invoice_that_disagrees_is_told_and_needs_a_reason(delivery, usual, client):
+    put(delivery, "6.17\n5.92", usual)
+    address = reverse("cooler:close", args=[delivery.pk])
+    data = {"celsius": "35.6", "degrees": "F", "bags": "3", "weight": "12.09", "amount": "99"}
+    answer = client.post(address, data)
+    assert answer.status_code == 422
+    assert "bags: 3 billed, 2 here" in answer.content.decode()
+    assert (
+        client.post(address, data | {"difference_reason": "one case is missing"}).status_code == 302
+    )
+    closed = Delivery.objects.get()
+    assert closed.arrival == 2000
+    page = client.get(reverse("cooler:delivery", args=[delivery.pk])).content.decode()
+    assert "one case is missing" in page
+
+
+def test_bags_without_a_price_are_named_before_the_close(delivery, usual):
+    put(delivery, "6.17", reading_in.Usual(usual.piece, "lb", usual.packed_on))
+    with pytest.raises(BadInput, match="1 of 1 bags have none"):
+        close_delivery(delivery.pk, Check(arrival=2000), None)
+
+
+def test_a_short_bag_stands_on_the_claim_sheet(delivery, usual, client):
+    """NIST Handbook 44, 2.20, Table 6: two divisions at 617 divisions of load."""
+    bag, other = put(delivery, "6.17\n5.92", usual)
+    weigh_again(bag.pk, Weight.of("5.87", "lb"), None)
+    weigh_again(other.pk, Weight.of("5.91", "lb"), None)
+    claim = claim_of(Bag.objects.get(pk=bag.pk))
+    assert (claim.missing, claim.worth) == (D("0.30"), D("2.25"))
+    assert claim_of(Bag.objects.get(pk=other.pk)) is None
+    page = client.get(reverse("cooler:claim", args=[delivery.pk])).content.decode()
+    assert page.count("0.30") == 1
+    assert "2.25" in page
+
+
+def test_starting_twice_is_one_delivery_and_a_name_is_needed(client, shop):
+    key = str(uuid.uuid4())
+    data = {"key": key, "supplier": "Low Holm Provisions", "invoice": "77"}
+    for _ in range(2):
+        answer = client.post(reverse("cooler:receive"), data)
+        assert answer.url == reverse("cooler:delivery", args=[key])
+    assert Delivery.objects.count() == 1
+    assert client.post(reverse("cooler:receive"), {"key": key}).status_code == 422

@@ -1,0 +1,99 @@
+"""The morning page: every line with its reason and its action, few queries at any size."""
+
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from rooms.catalog.models import Piece
+from rooms.cooler.actions.bags import set_seal
+from rooms.cooler.models import Bag, Delivery, Reading
+from rooms.counter.actions import save_prices
+from rooms.counter.readings import Wish, price_view
+from rooms.pricebook.models import Product
+from rooms.today.actions import want
+from rooms.today.models import Wanted
+from rooms.today.readings import moved_prices, today
+from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+MOST = 10
+
+
+def test_a_leaker_stands_first_with_its_reason_and_its_action(client, fill):  # noqa: F811
+    _old, leaker = fill(("beef-tenderloin", 39, "6.17"), ("lamb-leg", 3, "7"))
+    set_seal(leaker.pk, "leaking", None)
+    page = client.get("/").content.decode()
+    assert page.index("Lamb leg") < page.index("Tenderloin")
+    assert "leaking: cut it today" in page
+    assert reverse("bench:open", args=["lamb-leg"]) + f"?bag={leaker.pk}" in page
+    assert client.get(reverse("today:lines")).status_code == 200
+    assert 'class="wall"' in client.get("/", {"wall": "1"}).content.decode()
+
+
+def test_an_empty_morning_says_so(client, shop):
+    page = client.get("/").content.decode()
+    assert "No bag must be cut today" in page
+    assert "Nothing is wanted today yet" in page
+
+
+def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fill):  # noqa: F811
+    fill(("beef-tenderloin", 39, "10.00"))
+    filet = Product.objects.get(cut__key="beef-centre-filet")
+    days = [str(timezone.localdate().weekday()), "6"]
+    data = {"product": filet.pk, "weekdays": days, "least": "8", "most": "12"}
+    assert client.post(reverse("today:wanted"), data).status_code == 302
+    found = today(timezone.localdate()).wanted[0]
+    assert (found.want.product, found.usual, found.missing) == (filet.name, D("5.60"), D("2.40"))
+    assert "2.4 lb missing" in client.get("/").content.decode()
+    wrong = client.post(reverse("today:wanted"), data | {"most": "7"})
+    assert wrong.status_code == 422
+    assert "8 or more is right" in wrong.content.decode()
+    assert (
+        client.post(reverse("today:wanted"), data | {"least": "0", "most": "0"}).status_code == 302
+    )
+    assert not Wanted.objects.exists()
+
+
+def test_a_price_whose_invoice_moved_no_longer_holds(weighed, fill):  # noqa: F811
+    rows = weighed()
+    view = price_view(rows, Wish())
+    save_prices(rows, Wish(shown=view.shown), None)
+    assert moved_prices() == []
+    fill(("beef-tenderloin", 10, "6"), price="7.49")
+    assert moved_prices() == []
+    fill(("beef-tenderloin", 10, "6"), price="11.90")
+    found = moved_prices()
+    assert {one.price.product.cut.key for one in found} >= {"beef-centre-filet"}
+    assert all((one.paid_then, one.paid_now) == (D("7.49"), D("11.90")) for one in found)
+    assert all(one.margin < one.target for one in found)
+
+
+def test_few_queries_with_five_thousand_bags(client, fill, django_assert_max_num_queries):  # noqa: F811
+    fill(("beef-tenderloin", 39, "6"))
+    delivery, pieces = Delivery.objects.get(), list(Piece.objects.all())
+    day, now = timezone.localdate(), timezone.now()
+    Bag.objects.bulk_create(
+        [
+            Bag(pk=uuid.uuid4(), delivery=delivery, piece=pieces[i % len(pieces)],
+                weight_value=D("9.00"), weight_unit="lb", price_amount=D("5"), freight=D(0),
+                discount=D(0), packed_on=day - timedelta(days=i % 60), came_at=now)
+            for i in range(5000)
+        ],
+        batch_size=1000,
+    )  # fmt: skip
+    Reading.objects.bulk_create(
+        Reading(at=now - timedelta(minutes=i), stamp=int(now.timestamp()) - 60 * i, value=1800)
+        for i in range(1, 3000)
+    )
+    for product in Product.objects.filter(is_sold=True)[:20]:
+        want(product, day.weekday(), D(2), D(4))
+    for address in ("/", reverse("cooler:cooler"), reverse("cooler:calendar")):
+        with django_assert_max_num_queries(MOST):
+            answer = client.get(address)
+        assert answer.status_code == 200
+        assert len(answer.content) < 150_000
