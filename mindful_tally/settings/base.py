@@ -110,6 +110,9 @@ SHOP = {
     "names_first": "us",
     # Days of the week on which deliveries come, 0 is Monday.
     "delivery_days": [1, 4],
+    # Animals whose country of origin is asked for at receiving (in the United States lamb,
+    # 7 CFR 65).
+    "origin_asked": ["lamb"],
 }
 
 # The cooler's probe signs its readings with this; without one no probe is listened to.

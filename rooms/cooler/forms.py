@@ -13,6 +13,7 @@ from cutting.quantities import ZERO, Unit, Weight
 from rooms.catalog.models import Piece
 from rooms.common.forms import PlainDecimal
 from rooms.cooler.actions.receive import Check, Header
+from rooms.cooler.models import Seal
 from rooms.cooler.reading_in import Usual
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
@@ -50,9 +51,11 @@ class UsualForm(forms.Form):
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
     grade = forms.CharField(label="Grade", max_length=30, required=False)
     country = forms.CharField(label="Country of origin", max_length=60, required=False)
+    seal = forms.ChoiceField(label="Seal", choices=Seal.choices, required=False)
+    was_frozen = forms.BooleanField(label="Heavy drip: it may have been frozen", required=False)
     lines = forms.CharField(
         label="Catch weights", required=False,
-        widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false", "autocomplete": "off"}),
+        widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false", "autocomplete": "off", "autofocus": True}),
         help_text="One a line, pasted or typed: weight, lot, serial, packed on. Or labels as the"
         " scanner types them. A first line of names may say otherwise.",
     )  # fmt: skip
@@ -77,8 +80,8 @@ class UsualForm(forms.Form):
 
     def usual(self) -> Usual:
         data = self.cleaned_data
-        return Usual(**{name: data[name] for name in
-                        ("piece", "unit", "packed_on", "price", "country", "grade")})  # fmt: skip
+        names = ("piece", "unit", "packed_on", "price", "country", "grade", "was_frozen")
+        return Usual(**{name: data[name] for name in names}, seal=data["seal"] or Seal.TIGHT)
 
 
 class Degrees(forms.Form):

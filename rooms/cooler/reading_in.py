@@ -21,7 +21,7 @@ from rooms.catalog.models import Piece, fold
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.cooler.actions.receive import NewBag
-from rooms.cooler.models import ProductCode
+from rooms.cooler.models import ProductCode, Seal
 from rooms.cooler.scanning import SEPARATOR, scan
 
 MOST_ROWS = 5000
@@ -53,6 +53,8 @@ class Usual:
     price: Decimal | None = None
     country: str = ""
     grade: str = ""
+    seal: str = Seal.TIGHT
+    was_frozen: bool = False
 
 
 Row = tuple[str, dict[str, str]]
@@ -177,7 +179,8 @@ def _bag(where: str, cells: dict[str, str], usual: Usual, known: Known) -> NewBa
         gtin=gtin, serial=cells.get("serial", ""), lot=cells.get("lot", ""),
         grade=cells.get("grade", usual.grade), country=cells.get("country", usual.country),
         pieces_inside=_count(cells), price=_number(cells, "price") or usual.price,
-        price_per=unit, use_by=_day(cells, "use_by"), place=where,
+        price_per=unit, use_by=_day(cells, "use_by"), place=where, seal=usual.seal,
+        was_frozen=usual.was_frozen,
     )  # fmt: skip
 
 
@@ -192,7 +195,8 @@ def _of_label(where: str, text: str, usual: Usual, known: Known) -> NewBag:
     return NewBag(
         weight=seen.weight, unit=seen.unit, packed_on=packed, piece=piece, gtin=seen.gtin,
         serial=seen.serial, lot=seen.lot, grade=usual.grade, country=seen.country or usual.country,
-        price=usual.price, price_per=seen.unit, use_by=seen.use_by, place=where,
+        price=usual.price, price_per=seen.unit, use_by=seen.use_by, place=where, seal=usual.seal,
+        was_frozen=usual.was_frozen,
     )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ urlpatterns = [
     path("receive/<uuid:delivery_id>/claim/", receive_views.claim, name="claim"),
     path("bag/<uuid:bag_id>/", views.bag_page, name="bag"),
     path("bag/<uuid:bag_id>/seal/", views.seal, name="seal"),
+    path("bag/<uuid:bag_id>/origin/", views.origin, name="origin"),
     path("bag/<uuid:bag_id>/leave/", views.leaves, name="leave"),
     path("bag/<uuid:bag_id>/weigh/", views.weigh, name="weigh"),
 ]

@@ -12,7 +12,7 @@ from cutting.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import Refused
 from rooms.common.views import refusal
-from rooms.cooler.actions.bags import leave, set_seal, weigh_again
+from rooms.cooler.actions.bags import leave, set_origin, set_seal, weigh_again
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.forms import WeightForm, WindowForm
 from rooms.cooler.models import AgeWindow, Bag, Seal
@@ -80,6 +80,15 @@ def seal(request, bag_id):
         return refusal(request, refused)
     if request.POST.get("back") == "cooler":
         return redirect("cooler:cooler")
+    return redirect("cooler:bag", bag_id)
+
+
+@require_POST
+def origin(request, bag_id):
+    try:
+        set_origin(bag_id, request.POST.get("country", ""), by(request))
+    except Refused as refused:
+        return _bag_page(request, bag_id, WeightForm(), refused)
     return redirect("cooler:bag", bag_id)
 
 

@@ -1,10 +1,17 @@
 """No serious fault for people with other eyes or hands: axe on every page, in both themes."""
 
+from random import Random
+from uuid import uuid4
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from django.urls import reverse
+from django.utils import timezone
 
 from rooms.bench.actions.take_weight import take_weight
+from rooms.cooler.actions.receive import Header, start_delivery
+from rooms.cooler.models import Bag, Delivery
+from rooms.demo.cooler import make_cooler
 from tests.conftest import capture
 from tests.journeys.conftest import scale_bridge, tablet
 
@@ -29,7 +36,10 @@ def test_the_scale_panel_in_both_themes(browser, theme):
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
-def test_every_page_in_both_themes(browser, live_server, weighed, opened, theme):
+def test_every_page_in_both_themes(browser, live_server, weighed, opened, shop, theme):
+    make_cooler(timezone.now(), shop, Random(3))
+    bag, delivery = Bag.objects.in_cooler().first(), Delivery.objects.first()
+    came = start_delivery(Header(uuid4(), "Skerry Point Packing"), None)
     done, out, running = weighed(), weighed(piles=("3.00",)), opened()
     take_weight(running.test.pk, capture(running.outputs[0], "7.1", "oz", division="0.1"), None)
     pages = ["/", "/who/", "/nowhere/", reverse("bench:open", args=["lamb-leg"]),
@@ -40,6 +50,10 @@ def test_every_page_in_both_themes(browser, live_server, weighed, opened, theme)
              "/pieces/lamb-leg/handout/", "/pieces/lamb-leg/edit/",
              "/pieces/lamb-leg/plans/seamed/edit/", "/pieces/lamb-leg/steps/gland/edit/",
              "/pieces/files/", "/pieces/changes/",
+             "/cooler/", "/cooler/receive/", "/cooler/calendar/", "/cooler/temperature/?for=week",
+             "/cooler/windows/", "/cooler/windows/beef-rib/", "/wanted/", "/bench/", "/?wall=1",
+             reverse("cooler:bag", args=[bag.pk]), reverse("cooler:delivery", args=[delivery.pk]),
+             reverse("cooler:delivery", args=[came.pk]), reverse("cooler:claim", args=[came.pk]),
              "/counter/give-and-take/cap-roast/", "/counter/same-names/"]  # fmt: skip
     for rows in (done, out):
         pages += [reverse("bench:sheet", args=[rows.test.pk]),

@@ -43,6 +43,20 @@ def set_seal(bag_id, seal: str, by_id: int | None, at: datetime | None = None) -
     return bag
 
 
+def set_origin(bag_id, country: str, by_id: int | None) -> Bag:
+    """The country of origin of a bag that came without one, or with the wrong one."""
+    country = " ".join(country.split())
+    if not 0 < len(country) <= 60:
+        raise BadInput("Country of origin: its name is right, at most 60 letters.")
+    with transaction.atomic():
+        bag = _bag(bag_id)
+        if bag.country != country:
+            bag.country = country
+            bag.save(update_fields=["country"])
+            _event(bag, "origin", f"country of origin {country}", by_id)
+    return bag
+
+
 def leave(bag_id, state: str, reason: str, by_id: int | None, at: datetime | None = None) -> Bag:
     """A bag is sent back or thrown away; it needs a reason."""
     if state not in LEAVING:

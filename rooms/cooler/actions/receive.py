@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
@@ -209,7 +210,7 @@ def close_delivery(delivery_id, check: Check, by_id: int | None) -> Delivery:
     """
     with transaction.atomic():
         delivery = _open(delivery_id)
-        bags = list(delivery.bags.all())
+        bags = list(delivery.bags.select_related("piece"))
         if not bags:
             raise BadInput("Bags: there is none; add what came before you close the delivery.")
         _signed(check, by_id)
@@ -217,6 +218,7 @@ def close_delivery(delivery_id, check: Check, by_id: int | None) -> Delivery:
         unpriced = sum(line is None for line in lines)
         if unpriced:
             raise BadInput(f"Price: {unpriced} of {len(bags)} bags have none; type it for each.")
+        _origin(bags)
         received = totals(lines, Unit(bags[0].weight_unit))
         wrong = differences(received, check.bags, check.weight, check.amount)
         if wrong and not check.difference_reason.strip():
@@ -247,6 +249,16 @@ def _signed(check: Check, by_id: int | None) -> None:
         )
     if by_id is None or not Person.objects.filter(pk=by_id).exists():
         raise Refused("Signature: nobody is named at the block; say who takes it.")
+
+
+def _origin(bags: list[Bag]) -> None:
+    asked = [bag for bag in bags if bag.piece_id and not bag.country
+             and bag.piece.species in settings.SHOP["origin_asked"]]  # fmt: skip
+    if asked:
+        raise BadInput(
+            f"Country of origin: {len(asked)} bags of {asked[0].piece.species} have none; it is"
+            " asked for (7 CFR 65). Send them in again with it, or change them on their page."
+        )
 
 
 def _spread(bags: list[Bag], check: Check) -> None:

@@ -200,6 +200,30 @@ def test_bags_without_a_price_are_named_before_the_close(delivery, usual):
         close_delivery(delivery.pk, Check(arrival=2000), None)
 
 
+def test_lamb_needs_its_country_of_origin(delivery, usual, client):
+    """7 CFR 65: country of origin labelling covers lamb."""
+    lamb = reading_in.Usual(Piece.objects.get(key="lamb-rack"), "lb", usual.packed_on, D("12"))
+    bag = put(delivery, "2.10", lamb)[0]
+    with pytest.raises(BadInput, match="Country of origin: 1 bags of lamb"):
+        close_delivery(delivery.pk, Check(arrival=2000), None)
+    address = reverse("cooler:origin", args=[bag.pk])
+    assert client.post(address, {"country": " "}).status_code == 422
+    for _ in range(2):
+        assert client.post(address, {"country": "New Zealand"}).status_code == 302
+    assert bag.events.filter(kind="origin").count() == 1
+    close_delivery(delivery.pk, Check(arrival=2000), None)
+
+
+def test_seal_and_signs_of_freezing_are_kept_as_they_come(delivery, client):
+    answer = post(client, delivery, lines="6.17", seal="suspect", was_frozen="on")
+    assert answer.status_code == 302
+    bag = Bag.objects.get()
+    assert (bag.seal, bag.was_frozen) == ("suspect", True)
+    page = client.get(reverse("cooler:bag", args=[bag.pk])).content.decode()
+    assert "Signs of freezing" in page
+    assert "seal suspect: look at it today" in page
+
+
 def test_a_short_bag_stands_on_the_claim_sheet(delivery, usual, client):
     """NIST Handbook 44, 2.20, Table 6: two divisions at 617 divisions of load."""
     bag, other = put(delivery, "6.17\n5.92", usual)
