@@ -14,7 +14,7 @@ import time
 import types
 import urllib.request
 import uuid
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from pathlib import Path
 from urllib.parse import urlencode
@@ -247,6 +247,63 @@ def catalog():
     say(f"largest drawing, both widths, plain: {largest}", f"{sizes[largest]:,} B", "under 60 KB")
 
 
+def cooler():
+    """Receiving a thousand bags; due list, Today and the chart at 5,000 bags and a year."""
+    from django.test import Client
+    from django.urls import reverse
+    from django.utils import timezone
+
+    from devices.probe import SimulatedProbe
+    from rooms.catalog.models import Piece
+    from rooms.cooler.actions.receive import Header, start_delivery
+    from rooms.cooler.models import Bag, Reading
+    from rooms.staff.models import Person
+
+    print("cooler: 5,000 bags and a year of readings, one a minute")
+    now, rng = timezone.now(), random.Random(5)
+    delivery = start_delivery(Header(uuid.uuid4(), "bench"), Person.objects.first().pk)
+    rows = "\n".join(f"{rng.randrange(400, 2600) / 100:.2f},L{i % 40},B{i}" for i in range(1000))
+    piece = Piece.objects.get(key="beef-top-round")
+    data = {"lines": rows, "unit": "lb", "piece": piece.pk, "price": "4.20", "key": uuid.uuid4(),
+            "packed_on": (now - timedelta(days=9)).date()}  # fmt: skip
+    started = time.perf_counter()
+    answer = Client().post(reverse("cooler:add", args=[delivery.pk]), data)
+    assert answer.status_code == 302, answer.content[:400]
+    say("1,000 catch weights, from the page to the disk",
+        f"{time.perf_counter() - started:.2f} s", "under 3 s")  # fmt: skip
+    pieces = list(Piece.objects.all())
+    day = timezone.localdate()
+    Bag.objects.bulk_create(
+        [
+            Bag(pk=uuid.UUID(int=rng.getrandbits(128)), delivery=delivery,
+                piece=pieces[i % len(pieces)], weight_value=Decimal("9.00"), weight_unit="lb",
+                price_amount=Decimal("5.00"), freight=Decimal(0), discount=Decimal(0),
+                packed_on=day - timedelta(days=i % 60), came_at=now - timedelta(days=i % 30))
+            for i in range(4000)
+        ],
+        batch_size=1000,
+    )  # fmt: skip
+    first = Reading.objects.order_by("at").first()
+    last = (first.stamp if first else int(now.timestamp())) // 60 * 60
+    probe = SimulatedProbe()
+    for start in range(last - 366 * 86400, last, 20000 * 60):
+        Reading.objects.bulk_create(
+            Reading(at=datetime.fromtimestamp(stamp, UTC), stamp=stamp, value=probe.read(stamp))
+            for stamp in range(start, min(start + 20000 * 60, last), 60)
+        )
+    say("bags in the cooler, readings", f"{Bag.objects.in_cooler().count():,}, "
+        f"{Reading.objects.count():,}")  # fmt: skip
+    for name, address in (
+        ("today", "/"), ("cooler", reverse("cooler:cooler")),
+        ("two weeks", reverse("cooler:calendar")),
+        ("temperature, day", reverse("cooler:temperature")),
+        ("temperature, year", reverse("cooler:temperature") + "?for=year"),
+    ):  # fmt: skip
+        visit(name, address, 10)
+    size = len(Client().get(reverse("cooler:temperature") + "?for=year").content)
+    say("the year's chart with its page, plain", f"{size:,} B", "under 100 KB")
+
+
 def ten_years():
     """Fill up to TEN_YEARS finished tests, by copying the demo's cutter in bulk."""
     from django.db import transaction
@@ -385,6 +442,7 @@ def main():
     call_command("demo_data", stdout=io.StringIO())
     weighing()
     pages("20 sheets")
+    cooler()
     ten_years()
     pages(f"{TEN_YEARS:,} sheets")
     first_load_and_memory()

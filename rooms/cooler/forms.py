@@ -40,7 +40,7 @@ class HeaderForm(forms.Form):
 class UsualForm(forms.Form):
     """What holds for every bag that is added, and the bags themselves."""
 
-    optional_word = "may be empty"
+    optional_word = "none"
 
     piece = PieceField(Piece.objects.none(), label="Piece", required=False,
                        empty_label="as the label or the file says")  # fmt: skip
@@ -55,7 +55,9 @@ class UsualForm(forms.Form):
     was_frozen = forms.BooleanField(label="Heavy drip: it may have been frozen", required=False)
     lines = forms.CharField(
         label="Catch weights", required=False,
-        widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false", "autocomplete": "off", "autofocus": True}),
+        widget=forms.Textarea(
+            attrs={"rows": 8, "spellcheck": "false", "autocomplete": "off", "autofocus": True}
+        ),
         help_text="One a line, pasted or typed: weight, lot, serial, packed on. Or labels as the"
         " scanner types them. A first line of names may say otherwise.",
     )  # fmt: skip
@@ -100,7 +102,7 @@ class Degrees(forms.Form):
 
 
 class CheckForm(Degrees):
-    optional_word = "may be empty"
+    optional_word = "none"
 
     arrival_reason = forms.CharField(
         label="Above the limit: why it is taken", max_length=300, required=False

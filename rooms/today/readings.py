@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from django.db.models import Max
+from django.db.models import F, Q, Window
+from django.db.models.functions import RowNumber
 
 from cutting.ageing import Urgency
 from cutting.bag_line import Axis
@@ -53,13 +54,14 @@ def today(day: date) -> Today:
     rows = cooler.sorted_bags(day)
     due = [row for row in rows if row[2] is None or row[2].is_today]
     axes = cooler.Axes(day, Axis(day - cooler.BACK, day + cooler.AHEAD, cooler.WIDTH))
+    moved, open_tests = moved_prices()
     return Today(
         day=day,
         bags=[cooler.view_of(*row, axes) for row in due[:MOST_BAGS]],
         more_bags=max(len(due) - MOST_BAGS, 0),
         wanted=wanted(day, [bag for bag, _, found in due if _may_be_cut(found)]),
-        moved=moved_prices(),
-        open_tests=list(CuttingTest.objects.open().select_related("cutter")),
+        moved=moved,
+        open_tests=open_tests,
         open_deliveries=list(Delivery.objects.filter(closed_at=None)),
         temperature=now(),
     )
@@ -110,37 +112,41 @@ def _pounds(value: Decimal, unit: str) -> Decimal:
     return Weight(value, Unit(unit)).to(Unit.LB)
 
 
-def moved_prices() -> list[Moved]:
-    """Prices set from a test whose piece costs otherwise by now: three queries."""
+def moved_prices() -> tuple[list[Moved], list[CuttingTest]]:
+    """Prices set from a test whose piece costs otherwise by now; and the open tests.
+
+    Three queries: the tests are read once for both.
+    """
     prices = [
         price
         for price in Price.objects.exclude(from_test=None).current().select_related("product")
         if price.cost and price.product.target_margin is not None
     ]
-    tests = CuttingTest.objects.filter(pk__in={p.from_test for p in prices}).in_bulk()
+    wanted_tests = Q(finished_at=None) | Q(pk__in={price.from_test for price in prices})
+    tests = list(CuttingTest.objects.filter(wanted_tests).select_related("cutter"))
+    by_id = {test.pk: test for test in tests}
     newest = (
         Bag.objects.exclude(price_amount=None)
-        .filter(piece__in={test.piece_id for test in tests.values()}, part_of=None)
-        .values("piece").annotate(at=Max("came_at"))
-    )  # fmt: skip
+        .filter(part_of=None)
+        .annotate(
+            rank=Window(RowNumber(), partition_by=F("piece_id"), order_by=F("came_at").desc())
+        )
+    )
     bags = {
         bag.piece_id: bag
-        for bag in Bag.objects.filter(came_at__in=[row["at"] for row in newest]).exclude(
-            price_amount=None
-        )
+        for bag in newest.filter(rank=1).only("piece_id", "price_amount", "price_per")
     }
     found = []
     for price in prices:
-        test = tests.get(price.from_test)
+        test = by_id.get(price.from_test)
         bag = bags.get(test.piece_id) if test else None
         if bag is None or bag.price_per != test.price_per:
             continue
         with working():
             cost = price.cost * bag.price_amount / test.price_amount
         margin = at_price(price.amount, cost).margin
-        if margin < price.product.target_margin - MOVED:
-            found.append(
-                Moved(price, test.price_amount, bag.price_amount, margin,
-                      price.product.target_margin)
-            )  # fmt: skip
-    return sorted(found, key=lambda one: one.margin - one.target)
+        target = price.product.target_margin
+        if margin < target - MOVED:
+            found.append(Moved(price, test.price_amount, bag.price_amount, margin, target))
+    found.sort(key=lambda one: one.margin - one.target)
+    return found, [test for test in tests if test.is_open]

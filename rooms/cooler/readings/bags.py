@@ -1,11 +1,12 @@
 """The cooler: each bag on its time line, sorted by what is due."""
 
+from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 
-from django.db.models import Q
+from django.db.models import Q, prefetch_related_objects
 from django.utils import timezone
 
 from cutting import ageing
@@ -21,6 +22,7 @@ BAGS_A_PAGE = 40
 WIDTH = 560.0
 BACK, AHEAD = timedelta(days=50), timedelta(days=30)
 WEEK = 7
+SHOWN = 5
 HEADS = {
     Urgency.PAST: "Past its end: decide first", Urgency.NOW: "Cut today",
     Urgency.SOON: "Cut next", Urgency.BEST: "In the best window",
@@ -88,9 +90,17 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
     }
 
 
+def in_cooler() -> list[Bag]:
+    """Every bag in the cooler with what a list shows of its piece: one query."""
+    shown = ("key", "name", "other_name", "house_name", "item_number", "species", "least_age_days")
+    rows = Bag.objects.in_cooler().select_related("piece")
+    own = (f.attname for f in Bag._meta.concrete_fields)
+    return list(rows.only(*own, *(f"piece__{name}" for name in shown)))
+
+
 def sorted_bags(today: date) -> list[tuple[Bag, ageing.Bag | None, Due | None]]:
     """Every bag in the cooler in the order it is taken; unnamed codes first: three queries."""
-    rows = list(Bag.objects.in_cooler().select_related("piece", "delivery"))
+    rows = in_cooler()
     core = core_bags(rows)
     unnamed = [(bag, None, None) for bag in rows if bag.pk not in core]
     named = [(bag, core[bag.pk], ageing.due(core[bag.pk], today)) for bag in rows if bag.pk in core]
@@ -99,11 +109,12 @@ def sorted_bags(today: date) -> list[tuple[Bag, ageing.Bag | None, Due | None]]:
 
 
 def cooler(today: date, page: int = 1, wanted_on: date | None = None) -> CoolerView:
-    """The cooler's page: three queries at any size."""
+    """The cooler's page: four queries at any size."""
     everything = sorted_bags(today)
     axis = Axis(today - BACK, today + AHEAD, WIDTH)
     start = (page - 1) * BAGS_A_PAGE
     shown = everything[start : start + BAGS_A_PAGE]
+    prefetch_related_objects([bag for bag, _, _ in shown], "delivery")
     worths = [worth_of(bag) for bag, _, _ in everything]
     return CoolerView(
         bags=[
@@ -140,30 +151,41 @@ def worth_of(bag: Bag) -> Decimal | None:
 
 
 @dataclass(frozen=True)
+class Some:
+    """The first few bags of a day, and how many there are."""
+
+    bags: list[Bag]
+    count: int
+
+
+@dataclass(frozen=True)
 class Day:
     """One day of the calendar: what ends, what comes into its best, whether the ferry comes."""
 
     day: date
     is_today: bool
     is_delivery: bool
-    ends: list[BagView]
-    begins: list[BagView]
-    grows_up: list[BagView]
+    ends: Some
+    begins: Some
+    grown: int
+    """How many become old enough."""
 
 
 def calendar(today: date, delivery_days: Sequence[int], length: int = 2 * WEEK) -> list[Day]:
     """Two weeks from today: three queries. `delivery_days`: 0 is Monday."""
-    axes = Axes(today, Axis(today - BACK, today + AHEAD, WIDTH))
-    views = [view_of(bag, core, found, axes) for bag, core, found in sorted_bags(today) if core]
-    days = []
-    for i in range(length):
-        day = today + timedelta(days=i)
-        days.append(
-            Day(
-                day, i == 0, day.weekday() in delivery_days,
-                [v for v in views if v.core.ends_on == day or (i == 0 and v.core.ends_on < day)],
-                [v for v in views if v.core.best_from == day],
-                [v for v in views if v.core.old_enough_on == day != v.core.best_from],
-            )
-        )  # fmt: skip
-    return days
+    rows = in_cooler()
+    core = core_bags(rows)
+    ends: dict[date, list[Bag]] = defaultdict(list)
+    begins: dict[date, list[Bag]] = defaultdict(list)
+    grown: dict[date, int] = defaultdict(int)
+    for bag in rows:
+        if one := core.get(bag.pk):
+            ends[max(one.ends_on, today)].append(bag)
+            begins[one.best_from].append(bag)
+            grown[one.old_enough_on] += one.old_enough_on != one.best_from
+    return [
+        Day(day, day == today, day.weekday() in delivery_days,
+            Some(ends[day][:SHOWN], len(ends[day])), Some(begins[day][:SHOWN], len(begins[day])),
+            grown[day])
+        for day in (today + timedelta(days=i) for i in range(length))
+    ]  # fmt: skip
