@@ -61,13 +61,30 @@ def catalog(page):
         shoot(page, name, full=name == "guide-pork")
 
 
+def cooler(page):
+    """The morning page, the bags, a delivery being received, the temperature."""
+    for name, address in (
+        ("today", "/"), ("cooler", "/cooler/"), ("temperature", "/cooler/temperature/?for=week"),
+    ):  # fmt: skip
+        page.goto(address, wait_until="networkidle")
+        shoot(page, name)
+    page.goto("/cooler/receive/")
+    page.fill("[name=supplier]", "Skerry Point Packing")
+    page.click("text=Start, then add the bags")
+    page.wait_for_load_state()
+    page.fill("[name=price]", "11.40")
+    page.focus("[name=lines]")
+    for case in ("tenderloin case", "tenderloin case", "rib-eye case"):
+        page.click(f"button:text-is('{case}')")
+    shoot(page, "receiving")
+
+
 def views(browser):
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=BASE)
     page = context.new_page()
     page.goto("/who/")
     page.click("text=Ines")
-    page.wait_for_selector("text=On the block now")
-    shoot(page, "start")
+    cooler(page)
     catalog(page)
     bench = link(page, "bench", "Shoulder clod") + "?step=4"
     page.goto(bench)
@@ -83,16 +100,10 @@ def views(browser):
     shoot(page, "sheet", full=True)
     page.goto(link(page, "sheet", "Shoulder clod").replace("/sheet/", "/counter/test/"))
     shoot(page, "price", full=True)
-    page.goto("/counter/")
-    shoot(page, "prices")
-    page.goto("/open/beef-shoulder-clod/")
-    shoot(page, "open-a-piece")
     context.add_cookies([{"name": "theme", "value": "dark", "url": BASE}])
     page.goto(bench)
     page.wait_for_selector("#take-weight:enabled")
     shoot(page, "bench-dark")
-    page.goto(sheet)
-    shoot(page, "sheet-dark")
     context.close()
     phone = browser.new_context(viewport={"width": 390, "height": 844}, base_url=BASE)
     page = phone.new_page()
