@@ -127,6 +127,11 @@ class CheckForm(Degrees):
         )  # fmt: skip
 
 
+class PriceForm(forms.Form):
+    amount = PlainDecimal(label="Price", above=0, most=10000, example="7.49")
+    per = forms.ChoiceField(label="Unit", choices=UNITS)
+
+
 class WeightForm(forms.Form):
     weight = PlainDecimal(label="Own weight", above=0, most=1000)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)

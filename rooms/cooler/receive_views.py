@@ -16,9 +16,10 @@ from rooms.cooler.actions.receive import (
     add_bags,
     close_delivery,
     name_code,
+    price_bags,
     start_delivery,
 )
-from rooms.cooler.forms import CheckForm, HeaderForm, UsualForm
+from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
 from rooms.cooler.readings.deliveries import delivery_view, last_deliveries
 from rooms.cooler.views import by
@@ -122,6 +123,21 @@ def close(request, delivery_id):
     except Refused as refused:
         return _page(request, delivery, check=form, refused=refused)
     return redirect("cooler:delivery", delivery.pk)
+
+
+@require_POST
+def price(request, delivery_id):
+    """A price for the bags that have none."""
+    form = PriceForm(request.POST)
+    delivery = _delivery(delivery_id)
+    try:
+        if not form.is_valid():
+            raise BadInput("Price: " + " ".join(str(e) for es in form.errors.values() for e in es))
+        data = form.cleaned_data
+        price_bags(delivery.pk, data["amount"], data["per"], by(request))
+    except Refused as refused:
+        return _page(request, delivery, refused=refused)
+    return redirect("cooler:delivery", delivery_id)
 
 
 @require_POST

@@ -15,6 +15,7 @@ urlpatterns = [
     path("receive/<uuid:delivery_id>/", receive_views.delivery_page, name="delivery"),
     path("receive/<uuid:delivery_id>/bags/", receive_views.add, name="add"),
     path("receive/<uuid:delivery_id>/close/", receive_views.close, name="close"),
+    path("receive/<uuid:delivery_id>/price/", receive_views.price, name="price"),
     path("receive/<uuid:delivery_id>/code/", receive_views.code, name="code"),
     path("receive/<uuid:delivery_id>/claim/", receive_views.claim, name="claim"),
     path("bag/<uuid:bag_id>/", views.bag_page, name="bag"),

@@ -210,16 +210,16 @@ def close_delivery(delivery_id, check: Check, by_id: int | None) -> Delivery:
     """
     with transaction.atomic():
         delivery = _open(delivery_id)
-        bags = list(delivery.bags.select_related("piece"))
+        bags = list(delivery.bags.exclude(state=Bag.State.BACK).select_related("piece"))
         if not bags:
             raise BadInput("Bags: there is none; add what came before you close the delivery.")
         _signed(check, by_id)
         lines = [bag.line for bag in bags]
         unpriced = sum(line is None for line in lines)
         if unpriced:
-            raise BadInput(f"Price: {unpriced} of {len(bags)} bags have none; type it for each.")
+            raise BadInput(f"Price: {unpriced} of {len(bags)} bags have none; set it above.")
         _origin(bags)
-        received = totals(lines, Unit(bags[0].weight_unit))
+        received = totals(lines, unit_of(bags))
         wrong = differences(received, check.bags, check.weight, check.amount)
         if wrong and not check.difference_reason.strip():
             words = ", ".join(f"{d.what}: {d.billed} billed, {d.received} here" for d in wrong)
@@ -233,6 +233,23 @@ def close_delivery(delivery_id, check: Check, by_id: int | None) -> Delivery:
         delivery.closed_at = timezone.now()
         delivery.save()
     return delivery
+
+
+def price_bags(delivery_id, amount: Decimal, per: str, by_id: int | None) -> int:
+    """Put a price on the bags of an open delivery that have none. Returns how many."""
+    if per not in ("lb", "kg"):
+        raise BadInput(f"Unit: “{per}”; lb or kg is right.")
+    if not 0 < amount <= 10000:
+        raise BadInput(f"Price: {amount}; above 0 is right.")
+    with transaction.atomic():
+        delivery = _open(delivery_id)
+        bags = list(delivery.bags.filter(price_amount=None))
+        delivery.bags.filter(price_amount=None).update(price_amount=amount, price_per=per)
+        BagEvent.objects.bulk_create(
+            [BagEvent(bag=bag, kind="priced", words=f"price {amount} a {per}", at=timezone.now(),
+                      by_id=by_id) for bag in bags]
+        )  # fmt: skip
+    return len(bags)
 
 
 def _signed(check: Check, by_id: int | None) -> None:
@@ -249,6 +266,12 @@ def _signed(check: Check, by_id: int | None) -> None:
         )
     if by_id is None or not Person.objects.filter(pk=by_id).exists():
         raise Refused("Signature: nobody is named at the block; say who takes it.")
+
+
+def unit_of(bags: list[Bag]) -> Unit:
+    """The unit of a delivery's sums: the bags' own, the shop's where they differ."""
+    units = {bag.weight_unit for bag in bags}
+    return Unit(units.pop() if len(units) == 1 else settings.SHOP["unit"])
 
 
 def _origin(bags: list[Bag]) -> None:

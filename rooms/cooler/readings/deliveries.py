@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.quantities import ZERO, Unit
+from cutting.quantities import ZERO
 from cutting.receiving import Difference, Short, Totals, differences, totals
 from rooms.cooler.actions.bags import claim_of
+from rooms.cooler.actions.receive import unit_of
 from rooms.cooler.models import Bag, Delivery, ProductCode
 
 LAST = 20
@@ -20,6 +21,7 @@ class DeliveryView:
     differences: list[Difference]
     unnamed: list[ProductCode]
     claims: list[tuple[Bag, Short]]
+    unpriced: int
     mixed_units: bool
 
     @property
@@ -30,10 +32,11 @@ class DeliveryView:
 def delivery_view(delivery: Delivery) -> DeliveryView:
     """One delivery with its bags: two queries."""
     bags = list(delivery.bags.select_related("piece").order_by("came_at", "id"))
-    unit = Unit(bags[0].weight_unit) if bags else Unit.LB
-    found = totals([bag.line for bag in bags if bag.line], unit)
-    weight = sum((bag.weight.to(unit) for bag in bags), ZERO)
-    found = Totals(len(bags), weight, found.amount)
+    kept = [bag for bag in bags if bag.state != Bag.State.BACK]
+    unit = unit_of(kept)
+    found = totals([bag.line for bag in kept if bag.line], unit)
+    weight = sum((bag.weight.to(unit) for bag in kept), ZERO)
+    found = Totals(len(kept), weight, found.amount)
     codes = {bag.gtin for bag in bags if bag.piece_id is None}
     return DeliveryView(
         delivery=delivery,
@@ -45,6 +48,7 @@ def delivery_view(delivery: Delivery) -> DeliveryView:
         ),
         unnamed=list(ProductCode.objects.filter(gtin__in=codes, piece=None)) if codes else [],
         claims=[(bag, short) for bag in bags if (short := claim_of(bag)) is not None],
+        unpriced=sum(bag.price_amount is None for bag in kept),
         mixed_units=len({bag.weight_unit for bag in bags}) > 1,
     )
 

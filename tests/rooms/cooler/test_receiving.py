@@ -15,7 +15,7 @@ from cutting.quantities import Weight
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler import reading_in
-from rooms.cooler.actions.bags import claim_of, weigh_again
+from rooms.cooler.actions.bags import claim_of, leave, weigh_again
 from rooms.cooler.actions.receive import (
     Check,
     Header,
@@ -194,10 +194,26 @@ def test_an_invoice_that_disagrees_is_told_and_needs_a_reason(delivery, usual, c
     assert "one case is missing" in page
 
 
-def test_bags_without_a_price_are_named_before_the_close(delivery, usual):
+def test_bags_without_a_price_are_named_and_get_one(delivery, usual, client):
     put(delivery, "6.17", reading_in.Usual(usual.piece, "lb", usual.packed_on))
     with pytest.raises(BadInput, match="1 of 1 bags have none"):
         close_delivery(delivery.pk, Check(arrival=2000), None)
+    address = reverse("cooler:price", args=[delivery.pk])
+    assert client.post(address, {"amount": "dear", "per": "lb"}).status_code == 422
+    assert client.post(address, {"amount": "7.49", "per": "lb"}).status_code == 302
+    assert Bag.objects.get().price_amount == D("7.49")
+    close_delivery(delivery.pk, Check(arrival=2000), None)
+
+
+def test_a_bag_sent_back_at_the_door_is_not_paid_for(delivery, usual, client):
+    torn, kept = put(delivery, "6.17\n5.92", usual)
+    leave(torn.pk, "back", "torn film", None)
+    page = client.get(reverse("cooler:delivery", args=[delivery.pk])).content.decode()
+    assert "5.92 lb" in page
+    assert "sent back" in page
+    close_delivery(delivery.pk, Check(freight=D("4.00"), arrival=2000, bags=1), None)
+    assert Bag.objects.get(pk=kept.pk).freight == D("4.00")
+    assert Bag.objects.get(pk=torn.pk).freight == 0
 
 
 def test_lamb_needs_its_country_of_origin(delivery, usual, client):
