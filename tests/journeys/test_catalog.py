@@ -50,6 +50,7 @@ def test_the_step_stands_beside_the_scale_and_its_tick_stays(page, hand, shop):
     open_tenderloin(page)
     step = page.locator("#step")
     expect(step).to_contain_text("Step 1 of 6")
+    page.wait_for_load_state()
     page.keyboard.press("]")
     expect(step).to_contain_text("Side muscle off")
     step.locator("text=Next").click()
