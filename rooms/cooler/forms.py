@@ -51,6 +51,9 @@ class UsualForm(forms.Form):
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
     grade = forms.CharField(label="Grade", max_length=30, required=False)
     country = forms.CharField(label="Country of origin", max_length=60, required=False)
+    pieces_inside = forms.IntegerField(
+        label="Pieces in a bag", min_value=1, max_value=200, required=False
+    )
     seal = forms.ChoiceField(label="Seal", choices=Seal.choices, required=False)
     was_frozen = forms.BooleanField(label="Heavy drip: it may have been frozen", required=False)
     lines = forms.CharField(
@@ -83,7 +86,11 @@ class UsualForm(forms.Form):
     def usual(self) -> Usual:
         data = self.cleaned_data
         names = ("piece", "unit", "packed_on", "price", "country", "grade", "was_frozen")
-        return Usual(**{name: data[name] for name in names}, seal=data["seal"] or Seal.TIGHT)
+        return Usual(
+            **{name: data[name] for name in names},
+            seal=data["seal"] or Seal.TIGHT,
+            pieces_inside=data["pieces_inside"] or 1,
+        )
 
 
 class Degrees(forms.Form):

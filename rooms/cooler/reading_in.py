@@ -55,6 +55,7 @@ class Usual:
     grade: str = ""
     seal: str = Seal.TIGHT
     was_frozen: bool = False
+    pieces_inside: int = 1
 
 
 Row = tuple[str, dict[str, str]]
@@ -178,7 +179,7 @@ def _bag(where: str, cells: dict[str, str], usual: Usual, known: Known) -> NewBa
         weight=weight, unit=unit, packed_on=packed, piece=_piece(cells, gtin, usual, known),
         gtin=gtin, serial=cells.get("serial", ""), lot=cells.get("lot", ""),
         grade=cells.get("grade", usual.grade), country=cells.get("country", usual.country),
-        pieces_inside=_count(cells), price=_number(cells, "price") or usual.price,
+        pieces_inside=_count(cells, usual), price=_number(cells, "price") or usual.price,
         price_per=unit, use_by=_day(cells, "use_by"), place=where, seal=usual.seal,
         was_frozen=usual.was_frozen,
     )  # fmt: skip
@@ -196,6 +197,7 @@ def _of_label(where: str, text: str, usual: Usual, known: Known) -> NewBag:
         weight=seen.weight, unit=seen.unit, packed_on=packed, piece=piece, gtin=seen.gtin,
         serial=seen.serial, lot=seen.lot, grade=usual.grade, country=seen.country or usual.country,
         price=usual.price, price_per=seen.unit, use_by=seen.use_by, place=where, seal=usual.seal,
+        pieces_inside=usual.pieces_inside,
         was_frozen=usual.was_frozen,
     )  # fmt: skip
 
@@ -229,8 +231,8 @@ def _number(cells: dict[str, str], name: str) -> Decimal | None:
     return _decimal(cells[name].lstrip("$€£"), name) if name in cells else None
 
 
-def _count(cells: dict[str, str]) -> int:
-    text = cells.get("pieces_inside", "1")
+def _count(cells: dict[str, str], usual: Usual) -> int:
+    text = cells.get("pieces_inside", str(usual.pieces_inside))
     if not (text.isascii() and text.isdecimal() and len(text) < 4):
         raise BadInput(f"pieces: “{text}”; a number such as 2 is right")
     return int(text)

@@ -231,10 +231,10 @@ def test_lamb_needs_its_country_of_origin(delivery, usual, client):
 
 
 def test_seal_and_signs_of_freezing_are_kept_as_they_come(delivery, client):
-    answer = post(client, delivery, lines="6.17", seal="suspect", was_frozen="on")
-    assert answer.status_code == 302
+    data = {"lines": "6.17", "seal": "suspect", "was_frozen": "on", "pieces_inside": "2"}
+    assert post(client, delivery, **data).status_code == 302
     bag = Bag.objects.get()
-    assert (bag.seal, bag.was_frozen) == ("suspect", True)
+    assert (bag.seal, bag.was_frozen, bag.pieces_inside) == ("suspect", True, 2)
     page = client.get(reverse("cooler:bag", args=[bag.pk])).content.decode()
     assert "Signs of freezing" in page
     assert "seal suspect: look at it today" in page
