@@ -6,10 +6,10 @@ A row that is a GS1 element string is a case label.
 
 import csv
 import io
-import uuid
+import re
 import zipfile
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 
@@ -25,6 +25,8 @@ from rooms.cooler.models import ProductCode, Seal
 from rooms.cooler.scanning import SEPARATOR, scan
 
 MOST_ROWS = 5000
+DECIMAL_COMMA = re.compile(r"\s*[0-9]+,[0-9]{1,3}(\s*(lb|kg))?\s*")
+"""A weight as much of the world writes it: 6,17 alone on its line is no weight 6 of lot 17."""
 NAMES = {
     "weight": ("weight", "net weight", "net", "catch weight", "lb", "kg"),
     "unit": ("unit", "uom"),
@@ -72,7 +74,9 @@ def rows_of_text(text: str) -> list[Row]:
     if all(_is_label(line) for _, line in lines):
         return [(where, {"label": line}) for where, line in lines]
     sample = "\n".join(line for _, line in lines)
-    mark = max(",;\t", key=sample.count) if any(m in sample for m in ",;\t") else ","
+    mark = next((mark for mark in "\t;" if mark in sample), ",")
+    if mark == "," and all(DECIMAL_COMMA.fullmatch(line) for _, line in lines):
+        return [(where, {"weight": line.strip()}) for where, line in lines]
     try:
         cells = list(csv.reader(io.StringIO(sample), delimiter=mark, strict=True))
     except csv.Error as wrong:
@@ -200,11 +204,6 @@ def _of_label(where: str, text: str, usual: Usual, known: Known) -> NewBag:
         pieces_inside=usual.pieces_inside,
         was_frozen=usual.was_frozen,
     )  # fmt: skip
-
-
-def with_key(bag: NewBag, key: uuid.UUID) -> NewBag:
-    """The bag under the key the page gave it, so that a repeated request changes nothing."""
-    return replace(bag, key=key)
 
 
 def _weight(cells: dict[str, str], usual: Usual) -> tuple[Decimal, str]:

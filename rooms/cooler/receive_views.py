@@ -2,6 +2,7 @@
 
 import hashlib
 import uuid
+from dataclasses import replace
 
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -13,6 +14,7 @@ from rooms.common.views import refusal
 from rooms.cooler import reading_in
 from rooms.cooler.actions.receive import (
     FileRead,
+    NewBag,
     add_bags,
     close_delivery,
     name_code,
@@ -102,13 +104,20 @@ def _rows(form: UsualForm) -> tuple[list, FileRead | None]:
         raise BadInput(f"File: {upload.name} is no text in UTF-8 and no XLSX.") from None
 
 
-def _keyed(bags: list, key: str) -> list:
-    """Each bag under a key made from the page's and its place: a repeat adds nothing."""
+def _keyed(bags: list[NewBag], key: str) -> list[NewBag]:
+    """Each bag under a key made from the page's, its place and what it is.
+
+    A repeated request adds nothing; another list sent from the same page is another list.
+    """
     try:
         page = uuid.UUID(key)
     except ValueError:
         return bags
-    return [reading_in.with_key(bag, uuid.uuid5(page, str(i))) for i, bag in enumerate(bags)]
+    keyed = []
+    for i, bag in enumerate(bags):
+        what = (i, bag.weight, bag.unit, bag.lot, bag.serial, bag.gtin, bag.packed_on)
+        keyed.append(replace(bag, key=uuid.uuid5(page, "|".join(str(each) for each in what))))
+    return keyed
 
 
 @require_POST

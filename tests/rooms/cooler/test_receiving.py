@@ -59,6 +59,7 @@ def post(client, delivery, **data):
     [
         "6.17\n5.92\n", "6.17,L1\n5.92,L2", "weight;lot\n6.17;L1\n5.92;L2",
         "Lot\tNet weight\nL1\t6.17 lb\nL2\t5.92", "\n 6.17 \n\n5.92 lb\n",
+        "6,17\n5,92 lb", "6,17;L1\n5,92;L2", "weight;lot\r\n6,17;L1\r\n5,92;L2",
     ],
 )  # fmt: skip
 def test_catch_weights_typed_or_pasted(delivery, usual, text):
@@ -86,8 +87,15 @@ def test_labels_as_the_scanner_types_them(delivery, usual, client):
 def test_the_same_request_twice_adds_nothing(delivery, client):
     key = str(uuid.uuid4())
     for _ in range(2):
-        assert post(client, delivery, lines="6.17\n5.92", key=key).status_code == 302
+        answer = post(client, delivery, lines="6.17\n5.92", key=key)
     assert Bag.objects.count() == 2
+    assert "there already" in client.get(answer.url).content.decode()
+    post(client, delivery, lines="7.17\n5.92", key=key)  # back, and another list typed
+    assert sorted(bag.weight_value for bag in Bag.objects.all()) == [
+        D("5.92"),
+        D("6.17"),
+        D("7.17"),
+    ]
 
 
 def test_a_thousand_rows_of_a_spreadsheet_and_the_same_file_twice(delivery, client):
