@@ -1,23 +1,26 @@
 """The cooler's simulated probe, a process of its own: it sends a reading a minute to the shop.
 
-    python -m devices.probe --to http://127.0.0.1:8000/cooler/readings/ --key KEY
+    python -m devices.probe --to http://127.0.0.1:8000/cooler/readings/ --key KEY --port 8002
 
-SIGUSR1 opens the door for twenty minutes, SIGUSR2 loses the sensor and finds it again. A real
-probe needs only to send the same message.
+GET /panel on its port is a page to open the door and to lose the sensor. What the shop does not
+take is kept and sent again, in order. A real probe needs only to send the same message.
 """
 
 from __future__ import annotations
 
 import argparse
+import asyncio
 import hashlib
 import json
 import math
-import signal
 import time
 import urllib.error
 import urllib.request
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from pathlib import Path
+
+from aiohttp import web
 
 MINUTE = 60.0
 COMPRESSOR = 25 * MINUTE
@@ -91,33 +94,93 @@ def send(to: str, key: str, at: float, value: int | None) -> bool:
         return False
 
 
+FAULTS = ("door", "shut", "lose", "find")
+PANEL = Path(__file__).with_name("probe_panel.html")
+
+
+@dataclass
+class Sender:
+    """The probe and what the shop has not taken yet."""
+
+    probe: SimulatedProbe
+    to: str
+    key: str
+    waiting: list[tuple[float, int | None]] = field(default_factory=list)
+
+    def turn(self, at: float) -> None:
+        """One reading more, then everything that waits, in order, until one is not taken."""
+        self.waiting.append((at, self.probe.read(at)))
+        while self.waiting and send(self.to, self.key, *self.waiting[0]):
+            self.waiting.pop(0)
+
+    def fault(self, what: str, now: float) -> None:
+        """door, shut, lose or find."""
+        if what == "door":
+            self.probe.doors.append((now, now + 20 * MINUTE))
+        elif what == "shut":
+            self.probe.doors = [(one, min(end, now)) for one, end in self.probe.doors]
+        elif what == "lose":
+            self.probe.lost.append((now, math.inf))
+        else:
+            self.probe.lost = [(one, min(end, now)) for one, end in self.probe.lost]
+
+
+SENDER: web.AppKey[Sender] = web.AppKey("sender", Sender)
+TASK: web.AppKey[asyncio.Task[None]] = web.AppKey("task", asyncio.Task)
+
+
+async def panel(request: web.Request) -> web.Response:
+    sender = request.app[SENDER]
+    value = sender.probe.read(time.time())
+    text = PANEL.read_text(encoding="utf-8")
+    text = text.replace("{now}", "sensor lost" if value is None else f"{value / 1000:.2f} °C")
+    text = text.replace("{waiting}", str(len(sender.waiting)))
+    return web.Response(text=text, content_type="text/html")
+
+
+async def fault(request: web.Request) -> web.Response:
+    """Only the panel's own page may do harm."""
+    origin = request.headers.get("Origin")
+    if origin not in (None, f"{request.scheme}://{request.host}"):
+        raise web.HTTPForbidden(text="This page may not touch the probe.")
+    what = str((await request.post()).get("what", ""))
+    if what not in FAULTS:
+        raise web.HTTPBadRequest(text=f"Say what: {', '.join(FAULTS)}.")
+    request.app[SENDER].fault(what, time.time())
+    raise web.HTTPSeeOther("/panel")
+
+
+def make_app(sender: Sender) -> web.Application:
+    """The panel of one probe."""
+    app = web.Application()
+    app[SENDER] = sender
+    app.router.add_get("/panel", panel)
+    app.router.add_post("/fault", fault)
+    return app
+
+
+async def _for_ever(sender: Sender, every: float) -> None:
+    while True:
+        at = math.floor(time.time() / every) * every
+        await asyncio.to_thread(sender.turn, at)
+        await asyncio.sleep(max(at + every - time.time(), 0.05))
+
+
 def main() -> None:
-    options = argparse.ArgumentParser(description=__doc__)
+    options = argparse.ArgumentParser(prog="devices.probe", description=__doc__)
     options.add_argument("--to", required=True)
     options.add_argument("--key", required=True)
+    options.add_argument("--port", type=int, default=8002)
     options.add_argument("--every", type=float, default=MINUTE)
     wanted = options.parse_args()
-    probe = SimulatedProbe()
+    sender = Sender(SimulatedProbe(), wanted.to, wanted.key)
+    app = make_app(sender)
 
-    def open_door(*_: object) -> None:
-        probe.doors.append((time.time(), time.time() + 20 * MINUTE))
+    async def started(app: web.Application) -> None:
+        app[TASK] = asyncio.create_task(_for_ever(sender, wanted.every))
 
-    def sensor(*_: object) -> None:
-        now = time.time()
-        if probe.lost and probe.lost[-1][1] > now:
-            probe.lost[-1] = (probe.lost[-1][0], now)
-        else:
-            probe.lost.append((now, math.inf))
-
-    signal.signal(signal.SIGUSR1, open_door)
-    signal.signal(signal.SIGUSR2, sensor)
-    waiting: list[tuple[float, int | None]] = []
-    while True:
-        at = math.floor(time.time() / wanted.every) * wanted.every
-        waiting.append((at, probe.read(at)))
-        while waiting and send(wanted.to, wanted.key, *waiting[0]):
-            waiting.pop(0)
-        time.sleep(max(at + wanted.every - time.time(), 0.05))
+    app.on_startup.append(started)
+    web.run_app(app, host="127.0.0.1", port=wanted.port, print=None, shutdown_timeout=0.2)
 
 
 if __name__ == "__main__":

@@ -117,6 +117,8 @@ SHOP = {
 
 # The cooler's probe signs its readings with this; without one no probe is listened to.
 PROBE_KEY = ""
+# The panel of a simulated probe, for the demo.
+PROBE_PANEL = ""
 
 # The scale as its plate says; the page listens to the bridge at SCALE_URL.
 SCALE = {"capacity": "30", "unit": "lb", "division": "0.01"}

@@ -16,6 +16,8 @@ SCALE_PORT = int(os.environ.get("SCALE_PORT", str(PORT + 1)))
 SCALE_URL = f"http://127.0.0.1:{SCALE_PORT}"
 SCALE_IS_SIMULATED = True
 PROBE_KEY = "demo-probe"
+PROBE_PORT = int(os.environ.get("PROBE_PORT", str(PORT + 2)))
+PROBE_PANEL = f"http://127.0.0.1:{PROBE_PORT}/panel"
 
 DATABASES["default"]["NAME"] = os.environ.get("TALLY_DB", VAR / "demo.sqlite3")  # noqa: F405
 

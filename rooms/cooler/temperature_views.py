@@ -32,7 +32,8 @@ def temperature(request):
             return redirect("cooler:temperature")
     drawn = chart(request.GET.get("for", "day"))
     context = {"chart": drawn, "now": now(), "form": form, "stretches": STRETCHES,
-               "limit": LIMIT / 1000, "zone": settings.TIME_ZONE}  # fmt: skip
+               "limit": LIMIT / 1000, "zone": settings.TIME_ZONE,
+               "probe_panel": settings.PROBE_PANEL}  # fmt: skip
     return render(request, "cooler/temperature.html", context, status=422 if form.errors else 200)
 
 

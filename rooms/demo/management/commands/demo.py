@@ -21,10 +21,11 @@ class Command(BaseCommand):
     )
 
     def handle(self, *args, **options):
-        port, scale_port = settings.PORT, settings.SCALE_PORT
-        for wanted, name in ((port, "PORT"), (scale_port, "SCALE_PORT")):
-            with socket.socket() as probe:
-                if probe.connect_ex((HOST, wanted)) == 0:
+        port, scale_port, probe_port = settings.PORT, settings.SCALE_PORT, settings.PROBE_PORT
+        ports = ((port, "PORT"), (scale_port, "SCALE_PORT"), (probe_port, "PROBE_PORT"))
+        for wanted, name in ports:
+            with socket.socket() as tried:
+                if tried.connect_ex((HOST, wanted)) == 0:
                     raise CommandError(f"Port {wanted} is taken; set {name} to another, for "
                                        f"example: make demo {name}={wanted + 10}")  # fmt: skip
         Path(settings.DATABASES["default"]["NAME"]).parent.mkdir(parents=True, exist_ok=True)
@@ -41,7 +42,7 @@ class Command(BaseCommand):
         ]  # fmt: skip
         probe = [
             sys.executable, "-m", "devices.probe", "--key", settings.PROBE_KEY,
-            "--to", f"http://{HOST}:{port}/cooler/readings/",
+            "--to", f"http://{HOST}:{port}/cooler/readings/", "--port", str(probe_port),
         ]  # fmt: skip
         environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo"}
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
@@ -50,6 +51,7 @@ class Command(BaseCommand):
             for command in (bridge, web, probe)
         ]
         self.stdout.write(f"scale bridge: http://{HOST}:{scale_port}/panel")
+        self.stdout.write(f"probe: http://{HOST}:{probe_port}/panel")
         self.stdout.write(f"ready: http://{HOST}:{port}/  (Ctrl-C ends it)")
         self.stdout.flush()
         try:
