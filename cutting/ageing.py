@@ -142,7 +142,7 @@ def due(bag: Bag, today: date) -> Due:
         lost = f", {_days(bag.lost_days)} off its end" if bag.lost_days else ""
         reasons.append(f"lived through {minutes} min above the limit{lost}")
     if bag.use_by is not None and bag.use_by == bag.ends_on:
-        reasons.append("short date: the supplier's use-by comes first")
+        reasons.append("short date: its use-by comes first")
     on = min(bag.ends_on, today) if urgency <= Urgency.NOW else bag.ends_on
     return Due(urgency, on, age, tuple(reasons))
 

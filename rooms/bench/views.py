@@ -35,7 +35,7 @@ from rooms.catalog.models import Piece, Pile
 from rooms.catalog.readings.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
 from rooms.common.views import refusal
-from rooms.staff.block import who
+from rooms.staff.block import by_id, who
 
 
 @require_GET
@@ -115,7 +115,7 @@ def bench(request, test_id):
 def capture(request, test_id):
     """Take a weight by script: answers with the changing part of the bench."""
     try:
-        rows = take_weight(test_id, _capture(request), _by(request))
+        rows = take_weight(test_id, _capture(request), by_id(request))
     except Refused as refused:
         return refusal(request, refused, "bench/_refused.html")
     return _block(request, rows, request.POST.get("output", ""))
@@ -126,7 +126,7 @@ def take(request, test_id):
     """Take a weight by plain form: answers with the whole page."""
     pile = request.POST.get("output", "")
     try:
-        take_weight(test_id, _capture(request), _by(request))
+        take_weight(test_id, _capture(request), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), pile, refused, typed=request.POST)
     return _to_bench(test_id, pile)
@@ -136,7 +136,7 @@ def take(request, test_id):
 def give_back(request, test_id):
     """Take the last weighing back."""
     try:
-        rows = take_back(test_id, request.POST.get("weighing", ""), _by(request))
+        rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), "", refused)
     return _to_bench(rows.test.pk, request.POST.get("output", ""))
@@ -146,7 +146,7 @@ def give_back(request, test_id):
 def recall(request, test_id):
     """Take the last weighing back by script."""
     try:
-        rows = take_back(test_id, request.POST.get("weighing", ""), _by(request))
+        rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     except Refused as refused:
         return refusal(request, refused, "bench/_refused.html")
     return _block(request, rows, request.POST.get("output", ""))
@@ -171,7 +171,7 @@ def check(request, test_id):
     number = request.POST.get("step", "")
     try:
         check_step(
-            test_id, request.POST.get("key", ""), _by(request),
+            test_id, request.POST.get("key", ""), by_id(request),
             is_done=request.POST.get("done") == "1",
         )  # fmt: skip
     except Refused as refused:
@@ -187,7 +187,7 @@ def note(request, test_id):
     """Add a note; answers with the test's notes."""
     test = get_object_or_404(CuttingTest, pk=test_id)
     try:
-        add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), _by(request))
+        add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), "", refused, note_typed=request.POST.get("text", ""))
     return _to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
@@ -211,7 +211,7 @@ def part_back(request, test_id):
     try:
         if not form.is_valid():
             raise BadInput(f"Weight: {words}")
-        put_back(test_id, form.cleaned_data["key"], form.weight(), _by(request))
+        put_back(test_id, form.cleaned_data["key"], form.weight(), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), "", refused)
     return redirect("bench:test", test_id)
@@ -235,7 +235,7 @@ def sheet(request, test_id):
 def approve_sheet(request, test_id):
     reason = request.POST.get("reason", "")
     try:
-        approve(test_id, reason, _by(request))
+        approve(test_id, reason, by_id(request))
     except Refused as refused:
         return _sheet(request, _rows(test_id), refused, reason=reason)
     return redirect("bench:sheet", test_id)
@@ -245,7 +245,7 @@ def approve_sheet(request, test_id):
 def reopen_test(request, test_id):
     """Back to the block with a test that was finished too early."""
     try:
-        reopen(test_id, _by(request))
+        reopen(test_id, by_id(request))
     except Refused as refused:
         return _sheet(request, _rows(test_id), refused)
     return redirect("bench:test", test_id)
@@ -281,11 +281,6 @@ def _test(test_id) -> CuttingTest:
 
 def _step(request, test: CuttingTest, number: str):
     return render(request, "bench/_step.html", {"at": step_at_block(test, number)})
-
-
-def _by(request) -> int | None:
-    at = who(request)
-    return at.id if at else None
 
 
 def _capture(request) -> Capture:
@@ -333,6 +328,7 @@ def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
         "test": rows.test,
         "notes": rows.test.notes.select_related("by"),
         "checks": checks_of(rows.test),
+        "bags": rows.test.bags.select_related("bag"),
         "refused": refused,
         "saved": request.GET.get("saved") == "1",
         **typed,

@@ -33,7 +33,7 @@ from rooms.catalog.readings.unsaved import guide_of
 from rooms.catalog.rows import EMPTY, cut_document, document_of
 from rooms.common.errors import Refused
 from rooms.common.views import refusal
-from rooms.staff.block import who
+from rooms.staff.block import by_id
 
 NEW = "new"
 NEW_PIECE = {
@@ -102,7 +102,7 @@ def preview_piece(request, key):
 def drop_piece(request, key):
     """Take a piece out of use, or bring it back."""
     back = request.POST.get("back") == "1"
-    take_out(key, _by(request), back=back)
+    take_out(key, by_id(request), back=back)
     return redirect("catalog:edit", key) if back else redirect("catalog:all_changes")
 
 
@@ -147,7 +147,7 @@ def move_step(request, key, step):
     where = {"up": max(at - 1, 0), "down": at + 1}.get(request.POST.get("to", ""))
     if where is not None:
         steps.insert(where, moved)
-    save_piece(key, {**piece, "steps": steps}, Editor(_by(request), digest(piece)))
+    save_piece(key, {**piece, "steps": steps}, Editor(by_id(request), digest(piece)))
     return redirect("catalog:edit", key)
 
 
@@ -208,7 +208,7 @@ def drop_plan(request, key, plan):
     rest = [one for one in piece["plans"] if one["key"] != plan]
     steps = [{**step, "plans": [p for p in step["plans"] if p != plan]} if "plans" in step else step
              for step in piece["steps"] if step.get("plans") != [plan]]  # fmt: skip
-    save_piece(key, {**piece, "plans": rest, "steps": steps}, Editor(_by(request), digest(piece)))
+    save_piece(key, {**piece, "plans": rest, "steps": steps}, Editor(by_id(request), digest(piece)))
     return redirect("catalog:edit", key)
 
 
@@ -258,7 +258,7 @@ def edit_cut(request, key):
     if request.method == "POST" and form.is_valid():
         key = key if row else _own_key(form.cleaned_data["name"], Cut)
         try:
-            save_cut(key, form.change(cut), Editor(_by(request), request.POST.get("seen", "")))
+            save_cut(key, form.change(cut), Editor(by_id(request), request.POST.get("seen", "")))
         except Refused as refused:
             _told(form, refused)
         else:
@@ -299,11 +299,6 @@ def changes(request):
 # --- the small change -----------------------------------------------------------------------
 
 
-def _by(request) -> int | None:
-    at = who(request)
-    return at.id if at else None
-
-
 def _piece(key: str) -> dict:
     found = document_of(only=key)["pieces"].get(key)
     if found is None:
@@ -339,7 +334,7 @@ def _own_key(name: str, model: type) -> str:
 def _save(request, key, piece, form, query=""):
     """Save and lead to the guide; None, with the fault in the form, when it was refused."""
     try:
-        save_piece(key, piece, Editor(_by(request), request.POST.get("seen", "")))
+        save_piece(key, piece, Editor(by_id(request), request.POST.get("seen", "")))
     except Refused as refused:
         _told(form, refused)
         return None

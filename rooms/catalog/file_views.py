@@ -8,10 +8,10 @@ from django.views.decorators.http import require_GET
 
 from rooms.catalog import tables
 from rooms.catalog.actions.edit import import_document
-from rooms.catalog.edit_views import _by
 from rooms.catalog.forms import FileForm
 from rooms.catalog.rows import document_of
 from rooms.common.errors import BadInput
+from rooms.staff.block import by_id
 
 
 def files(request):
@@ -20,7 +20,7 @@ def files(request):
     if request.method == "POST" and form.is_valid():
         upload = form.cleaned_data["file"]
         try:
-            loaded = import_document(_read(upload.name, upload.read()), _by(request))
+            loaded = import_document(_read(upload.name, upload.read()), by_id(request))
         except BadInput as refused:
             form.add_error("file", refused.message)
     context = {"form": form, "loaded": loaded, "tables": tables.TABLES}

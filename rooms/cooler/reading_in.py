@@ -71,17 +71,19 @@ def rows_of_text(text: str) -> list[Row]:
     lines = [(f"row {i}", line) for i, line in enumerate(parts, start=1) if line.strip()]
     if not lines:
         return []
-    if all(_is_label(line) for _, line in lines):
-        return [(where, {"label": line}) for where, line in lines]
+    labels = [(where, {"label": line}) for where, line in lines if _is_label(line)]
+    lines = [(where, line) for where, line in lines if not _is_label(line)]
+    if not lines:
+        return labels
     sample = "\n".join(line for _, line in lines)
     mark = next((mark for mark in "\t;" if mark in sample), ",")
     if mark == "," and all(DECIMAL_COMMA.fullmatch(line) for _, line in lines):
-        return [(where, {"weight": line.strip()}) for where, line in lines]
+        return labels + [(where, {"weight": line.strip()}) for where, line in lines]
     try:
         cells = list(csv.reader(io.StringIO(sample), delimiter=mark, strict=True))
     except csv.Error as wrong:
         raise BadInput(f"File: it is no table: {wrong}.") from wrong
-    return _named([(where, row) for (where, _), row in zip(lines, cells, strict=False)])
+    return labels + _named([(at, row) for (at, _), row in zip(lines, cells, strict=False)])
 
 
 def rows_of_sheet(raw: bytes) -> list[Row]:

@@ -24,7 +24,7 @@ from rooms.cooler.actions.receive import (
 from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
 from rooms.cooler.readings.deliveries import delivery_view, last_deliveries
-from rooms.cooler.views import by
+from rooms.staff.block import by_id
 
 
 def receive(request):
@@ -32,7 +32,7 @@ def receive(request):
     form = HeaderForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         try:
-            delivery = start_delivery(form.header(), by(request))
+            delivery = start_delivery(form.header(), by_id(request))
         except Refused as refused:
             form.add_error(None, refused.message)
         else:
@@ -79,7 +79,7 @@ def add(request, delivery_id):
         if wrong:
             return _page(request, delivery, form, faults=wrong)
         key = request.POST.get("key", "")
-        added = add_bags(delivery.pk, _keyed(bags, key), by(request), file)
+        added = add_bags(delivery.pk, _keyed(bags, key), by_id(request), file)
     except BadInput as bad:
         faults = bad.details.get("faults") or [("", bad.message)]
         return _page(request, delivery, form, faults=faults)
@@ -128,7 +128,7 @@ def close(request, delivery_id):
     if not form.is_valid():
         return _page(request, delivery, check=form)
     try:
-        close_delivery(delivery.pk, form.check(), by(request))
+        close_delivery(delivery.pk, form.check(), by_id(request))
     except Refused as refused:
         return _page(request, delivery, check=form, refused=refused)
     return redirect("cooler:delivery", delivery.pk)
@@ -143,7 +143,7 @@ def price(request, delivery_id):
         if not form.is_valid():
             raise BadInput("Price: " + " ".join(str(e) for es in form.errors.values() for e in es))
         data = form.cleaned_data
-        price_bags(delivery.pk, data["amount"], data["per"], by(request))
+        price_bags(delivery.pk, data["amount"], data["per"], by_id(request))
     except Refused as refused:
         return _page(request, delivery, refused=refused)
     return redirect("cooler:delivery", delivery_id)
@@ -154,7 +154,7 @@ def code(request, delivery_id):
     """Say what a product code stands for."""
     piece = get_object_or_404(Piece, key=request.POST.get("piece", ""))
     try:
-        name_code(request.POST.get("gtin", ""), piece, by(request))
+        name_code(request.POST.get("gtin", ""), piece, by_id(request))
     except Refused as refused:
         return refusal(request, refused)
     return redirect("cooler:delivery", delivery_id)

@@ -17,7 +17,7 @@ from rooms.common.errors import BadInput
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.forms import ManualForm
 from rooms.cooler.readings.temperature import STRETCHES, chart, now
-from rooms.cooler.views import by
+from rooms.staff.block import by_id
 
 
 def temperature(request):
@@ -25,7 +25,7 @@ def temperature(request):
     form = ManualForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         try:
-            take_reading(timezone.now(), form.millicelsius(), by(request), is_manual=True)
+            take_reading(timezone.now(), form.millicelsius(), by_id(request), is_manual=True)
         except BadInput as bad:
             form.add_error("celsius", bad.message)
         else:

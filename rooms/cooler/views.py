@@ -19,12 +19,7 @@ from rooms.cooler.models import AgeWindow, Bag, Seal
 from rooms.cooler.readings import bags as readings
 from rooms.cooler.readings import temperature
 from rooms.cooler.windows import usual, windows
-from rooms.staff.block import who
-
-
-def by(request) -> int | None:
-    at = who(request)
-    return at.id if at else None
+from rooms.staff.block import by_id
 
 
 @require_GET
@@ -75,18 +70,16 @@ def _bag_page(request, bag_id, form, refused=None):
 @require_POST
 def seal(request, bag_id):
     try:
-        set_seal(bag_id, request.POST.get("seal", ""), by(request))
+        set_seal(bag_id, request.POST.get("seal", ""), by_id(request))
     except Refused as refused:
         return refusal(request, refused)
-    if request.POST.get("back") == "cooler":
-        return redirect("cooler:cooler")
     return redirect("cooler:bag", bag_id)
 
 
 @require_POST
 def origin(request, bag_id):
     try:
-        set_origin(bag_id, request.POST.get("country", ""), by(request))
+        set_origin(bag_id, request.POST.get("country", ""), by_id(request))
     except Refused as refused:
         return _bag_page(request, bag_id, WeightForm(), refused)
     return redirect("cooler:bag", bag_id)
@@ -96,7 +89,7 @@ def origin(request, bag_id):
 def leaves(request, bag_id):
     """A bag is sent back or thrown away."""
     try:
-        leave(bag_id, request.POST.get("state", ""), request.POST.get("reason", ""), by(request))
+        leave(bag_id, request.POST.get("state", ""), request.POST.get("reason", ""), by_id(request))
     except Refused as refused:
         return _bag_page(request, bag_id, WeightForm(), refused)
     return redirect("cooler:bag", bag_id)
@@ -109,7 +102,7 @@ def weigh(request, bag_id):
     if not form.is_valid():
         return _bag_page(request, bag_id, form)
     try:
-        weigh_again(bag_id, form.weight_found(), by(request))
+        weigh_again(bag_id, form.weight_found(), by_id(request))
     except Refused as refused:
         return _bag_page(request, bag_id, form, refused)
     return redirect("cooler:bag", bag_id)

@@ -26,6 +26,11 @@ def usual(piece: Piece) -> Window:
     return Window(least, best_from, best_to, max(found["end"], best_to))
 
 
+def repacked(piece: Piece) -> Window:
+    """The shorter clock of what was opened and packed again: by species."""
+    return Window(**shipped()["repacked"][piece.species])
+
+
 def windows(pieces: Iterable[Piece]) -> dict[int, Window]:
     """The window of each piece by its id: one query."""
     own = {row.piece_id: row.window for row in AgeWindow.objects.all()}

@@ -44,7 +44,9 @@ def make_cooler(now: datetime, people: dict[str, Person], rng: random.Random) ->
 
 def _delivery(at: datetime, number: int, people: dict, rng: random.Random) -> None:
     supplier = shop.SUPPLIERS[number % len(shop.SUPPLIERS)]
-    header = Header(_key(rng), supplier, shop.ESTABLISHMENTS[supplier], f"{40210 + number * 17}")
+    header = Header(
+        random_key(rng), supplier, shop.ESTABLISHMENTS[supplier], f"{40210 + number * 17}"
+    )
     delivery = start_delivery(header, people["bram"].pk, at)
     keys = rng.sample(sorted(shop.COOLER_PRICES), 3)
     bags = []
@@ -62,7 +64,7 @@ def _delivery(at: datetime, number: int, people: dict, rng: random.Random) -> No
                     unit="lb",
                     packed_on=packed,
                     piece=piece,
-                    key=_key(rng),
+                    key=random_key(rng),
                     gtin=shop.COOLER_CODES.get(key, ""),
                     serial=f"{rng.randrange(10**6):06d}",
                     lot=f"L{rng.randrange(1000, 9999)}",
@@ -129,5 +131,5 @@ def make_wanted() -> None:
             want(products[key], weekday, Decimal(least) * more, Decimal(most) * more)
 
 
-def _key(rng: random.Random) -> uuid.UUID:
+def random_key(rng: random.Random) -> uuid.UUID:
     return uuid.UUID(int=rng.getrandbits(128), version=4)

@@ -1,7 +1,6 @@
 """Six weeks of the invented shop, dated back from today. Runs the same actions as the bench."""
 
 import random
-import uuid
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
@@ -19,7 +18,7 @@ from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions import save_prices
 from rooms.counter.readings import Wish, price_view
 from rooms.demo import shop
-from rooms.demo.cooler import make_codes, make_cooler, make_wanted
+from rooms.demo.cooler import make_codes, make_cooler, make_wanted, random_key
 from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
@@ -130,7 +129,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
     price = Decimal(shop.INVOICE[script.piece]) * Decimal(repr(round(rng.gauss(1, 0.02), 3)))
     test = start_test(
         Opening(
-            key=_key(rng),
+            key=random_key(rng),
             plan=plan,
             weight=Weight.of(str(weight), "lb"),
             price=UnitPrice.of(str(price.quantize(Decimal("0.01"))), "lb"),
@@ -150,7 +149,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
     for reading in readings:
         at += timedelta(seconds=rng.randrange(14, 70))
         capture = Capture(
-            key=str(_key(rng)), output=str(outputs[reading.output].pk), value=str(reading.value),
+            key=str(random_key(rng)), output=str(outputs[reading.output].pk), value=str(reading.value),
             unit=reading.unit, division=str(reading.division),
         )  # fmt: skip
         take_weight(test.pk, capture, by.pk, min(at, now))
@@ -158,7 +157,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
         for tick in checks_of(load(test.pk).test):
             check_step(test.pk, tick.key, by.pk, is_done=True, at=min(at, now))
     if script.note:
-        add_note(test, str(_key(rng)), script.note, by.pk)
+        add_note(test, str(random_key(rng)), script.note, by.pk)
     if script.part == 1.0:
         _close(test, script, at + timedelta(minutes=2), people["bram"])
 
@@ -184,7 +183,3 @@ def _working_hour(now: datetime, days_ago: int, rng: random.Random) -> datetime:
     return day.replace(
         hour=rng.randrange(11, 15), minute=rng.randrange(60), second=0, microsecond=0
     )
-
-
-def _key(rng: random.Random) -> uuid.UUID:
-    return uuid.UUID(int=rng.getrandbits(128), version=4)

@@ -19,6 +19,12 @@ def who(request) -> AtTheBlock | None:
     return AtTheBlock(**kept) if kept else None
 
 
+def by_id(request) -> int | None:
+    """The id of who is at the block, for an action's record; None when nobody is named."""
+    at = who(request)
+    return at.id if at else None
+
+
 def step_up(request, person_id: str) -> AtTheBlock:
     """Put a person at the block. Raises BadInput for somebody unknown."""
     person = Person.objects.filter(is_active=True, pk=person_id).first() \

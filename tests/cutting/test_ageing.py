@@ -48,7 +48,7 @@ def test_a_beef_piece_through_its_window(age, urgency, says):
     [
         (Bag(PACKED, BEEF, Seal.LEAKING), Urgency.NOW, "leaking: cut it today"),
         (Bag(PACKED, BEEF, Seal.SUSPECT), Urgency.SOON, "seal suspect"),
-        (Bag(PACKED, BEEF, use_by=PACKED + 16 * DAY), Urgency.NOW, "supplier's use-by"),
+        (Bag(PACKED, BEEF, use_by=PACKED + 16 * DAY), Urgency.NOW, "its use-by"),
         (
             Bag(PACKED, BEEF, warm=timedelta(hours=9)),
             Urgency.READY,

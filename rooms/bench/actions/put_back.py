@@ -47,7 +47,7 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
         if test.opened_value is not None and test.opened_value <= 0:
             raise BadInput(f"Weight: {weight.value}; less than what was on the own scale is right.")
         test.save(update_fields=["weight_value", "freight", "discount", "opened_value"])
-        rest = Remainder(key, weight, timezone.localdate(), freight - discount)
+        rest = Remainder(key, weight, timezone.localdate(), freight, discount)
         repack(bag.bag_id, rest, by_id)
         add_note(test, str(key), f"{weight.value} {weight.unit} packed again, put back.", by_id)
     return test

@@ -8,11 +8,12 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from cutting.ageing import Urgency, due
 from cutting.quantities import ZERO, working
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
-from rooms.cooler.readings.bags import sorted_bags
+from rooms.cooler.readings.bags import core_bags, sorted_bags
 
 MOST = 40
 
@@ -32,6 +33,8 @@ class OfBags:
     lot: str
     packed_on: date
     age: int
+    past: str
+    """Why it is decided before it is cut; empty while every bag is within its end."""
 
     def initial(self) -> dict[str, object]:
         """For the form that opens a piece."""
@@ -65,8 +68,13 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         ids=tuple(bag.pk for bag in bags), piece=first.piece, weight=weight,
         unit=first.weight_unit, price=first.price_amount, freight=freight, discount=discount,
         supplier=first.delivery.supplier, lot=", ".join(_each(bag.lot for bag in bags))[:60],
-        packed_on=packed, age=(timezone.localdate() - packed).days,
+        packed_on=packed, age=(timezone.localdate() - packed).days, past=_past(bags),
     )  # fmt: skip
+
+
+def _past(bags: list[Bag]) -> str:
+    found = [due(core, timezone.localdate()) for core in core_bags(bags).values()]
+    return next((one.reasons[0] for one in found if one.urgency is Urgency.PAST), "")
 
 
 def _each(texts) -> list[str]:
@@ -78,6 +86,11 @@ def _go_together(bags: list[Bag]) -> None:
         if bag.state != Bag.State.IN:
             raise Refused(f"A bag of {bag.weight_value} {bag.weight_unit} is"
                           f" {bag.get_state_display()} already.")  # fmt: skip
+        if bag.delivery.is_open:
+            raise Refused(
+                f"Delivery {bag.delivery.number} is not closed: its temperature and freight are not"
+                " known yet. Close it first."
+            )
         if bag.piece_id is None:
             raise Refused(f"Product code {bag.gtin} is not named yet; say what piece it is.")
         if bag.price_amount is None:

@@ -13,6 +13,7 @@ from cutting.quantities import ZERO, Weight
 from cutting.receiving import short_weight
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag, BagEvent, Seal
+from rooms.cooler.readings.bags import core_bags
 
 LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
 
@@ -84,10 +85,14 @@ class Remainder:
     weight: Weight
     packed_on: date
     freight: Decimal = ZERO
+    discount: Decimal = ZERO
 
 
 def repack(bag_id, rest: Remainder, by_id: int | None) -> Bag:
-    """Part of an opened bag goes back into the cooler. It keeps the trace of the first."""
+    """Part of an opened bag goes back into the cooler, on a shorter clock of its own.
+
+    It keeps the trace of the first, and never outlives it: the first one's end is its use-by.
+    """
     with transaction.atomic():
         already = Bag.objects.filter(pk=rest.key).first()
         if already is not None:
@@ -108,13 +113,18 @@ def repack(bag_id, rest: Remainder, by_id: int | None) -> Bag:
             pk=rest.key, delivery=bag.delivery, piece=bag.piece, gtin="", lot=bag.lot,
             grade=bag.grade, country=bag.country, weight_value=rest.weight.value,
             weight_unit=rest.weight.unit.value, price_amount=bag.price_amount,
-            price_per=bag.price_per, freight=rest.freight, discount=ZERO, packed_on=rest.packed_on,
-            came_at=timezone.now(), part_of=bag,
+            price_per=bag.price_per, freight=rest.freight, discount=rest.discount,
+            packed_on=rest.packed_on, use_by=_end_of(bag), came_at=timezone.now(), part_of=bag,
         )  # fmt: skip
         words = f"{rest.weight.value} {rest.weight.unit} packed again"
         _event(bag, "part", words, by_id)
         _event(part, "came", f"{words}, part of a bag of delivery {bag.delivery.number}", by_id)
     return part
+
+
+def _end_of(bag: Bag) -> date | None:
+    core = core_bags([bag]).get(bag.pk)
+    return core.ends_on if core else None
 
 
 def weigh_again(bag_id, own: Weight, by_id: int | None) -> Bag:

@@ -16,7 +16,7 @@ from cutting.quantities import ZERO, Unit
 from cutting.temperature import Excursion as CoreExcursion
 from cutting.temperature import above
 from rooms.cooler.models import Bag, Excursion
-from rooms.cooler.windows import windows
+from rooms.cooler.windows import repacked, windows
 
 BAGS_A_PAGE = 40
 WIDTH = 560.0
@@ -81,7 +81,7 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
     return {
         bag.pk: ageing.Bag(
             packed_on=bag.packed_on,
-            window=window[bag.piece_id],
+            window=repacked(bag.piece) if bag.part_of_id else window[bag.piece_id],
             seal=ageing.Seal(bag.seal),
             use_by=bag.use_by,
             warm=above(spells, bag.came_at, bag.left_at or now) if spells else timedelta(0),

@@ -24,9 +24,9 @@ from rooms.cooler.actions.receive import (
     start_delivery,
 )
 from rooms.cooler.actions.set_window import set_window
-from rooms.cooler.models import AgeWindow, Bag, Excursion
+from rooms.cooler.models import AgeWindow, Bag, Delivery, Excursion
 from rooms.cooler.readings.bags import cooler, core_bags, sorted_bags
-from rooms.cooler.windows import usual, windows
+from rooms.cooler.windows import repacked, usual, windows
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -194,8 +194,9 @@ def test_bags_that_do_not_go_together_are_refused_plainly(client, fill):
 
 def test_part_of_a_bag_goes_back_with_a_clock_of_its_own(client, fill):
     bag = fill(("beef-tenderloin", 20, "6.00"))[0]
+    Bag.objects.filter(pk=bag.pk).update(discount=D("4.00"))
     open_bags(client, [bag])
-    test = CuttingTest.objects.get()
+    test = CuttingTest.objects.get(number=1)
     key = uuid.uuid4()
     for _ in range(2):
         put_back(test.pk, key, Weight.of("1.50", "lb"), None)
@@ -203,6 +204,14 @@ def test_part_of_a_bag_goes_back_with_a_clock_of_its_own(client, fill):
     part = Bag.objects.get(part_of=bag)
     assert (test.weight_value, part.weight_value) == (D("4.50"), D("1.50"))
     assert (test.freight, part.freight) == (D("1.50"), D("0.50"))
+    assert (test.discount, part.discount) == (D("3.00"), D("1.00"))
+    core = core_bags([part])[part.pk]
+    assert core.window == repacked(part.piece)  # a shorter clock than that of a sealed bag
+    assert core.ends_on <= part.use_by == core_bags([bag])[bag.pk].ends_on
+    sheet = client.get(reverse("bench:sheet", args=[test.pk])).content.decode()
+    assert reverse("cooler:bag", args=[bag.pk]) in sheet
+    again, _ = open_bags(client, [part])
+    assert again.status_code == 302
     assert part.packed_on == timezone.localdate()
     assert (part.price_amount, part.lot) == (D("7.49"), "L20")
     assert test.notes.get().text == "1.50 lb packed again, put back."
@@ -213,6 +222,27 @@ def test_part_of_a_bag_goes_back_with_a_clock_of_its_own(client, fill):
                          {"key": uuid.uuid4(), "back": "1", "unit": "lb"})  # fmt: skip
     assert answer.status_code == 302
     assert Bag.objects.filter(part_of=bag).count() == 2
+
+
+def test_a_bag_past_its_end_is_decided_and_an_open_delivery_is_closed_before_the_cut(client, fill):
+    old = fill(("pork-loin", 20, "8"))[0]
+    address = reverse("bench:open", args=["pork-loin"]) + f"?bag={old.pk}"
+    page = client.get(address).content.decode()
+    assert "6 days past its end: it is decided before it is cut" in page
+    assert "never one of yield" in page
+    Delivery.objects.update(closed_at=None)
+    answer = client.get(address)
+    assert answer.status_code == 409
+    assert "Delivery 1 is not closed" in answer.content.decode()
+
+
+def test_a_remainder_never_outlives_its_first_bag(client, fill):
+    bag = fill(("lamb-leg", 19, "7.00"))[0]
+    open_bags(client, [bag])
+    put_back(CuttingTest.objects.get().pk, uuid.uuid4(), Weight.of("2", "lb"), None)
+    part = core_bags(Bag.objects.filter(part_of=bag)).popitem()[1]
+    assert part.ends_on == bag.packed_on + timedelta(days=21)
+    assert part.old_enough_on == timezone.localdate()
 
 
 def test_nothing_goes_back_from_a_test_without_a_bag(opened):

@@ -84,6 +84,12 @@ def test_labels_as_the_scanner_types_them(delivery, usual, client):
     assert Bag.objects.count() == 3
 
 
+def test_labels_and_typed_weights_may_stand_in_one_list(delivery, usual):
+    day = f"{usual.packed_on:%y%m%d}"
+    bags = put(delivery, f"01{GTIN}320200061713{day}\n5.92,L2", usual)
+    assert [(str(bag.weight_value), bag.lot) for bag in bags] == [("6.17", ""), ("5.92", "L2")]
+
+
 def test_the_same_request_twice_adds_nothing(delivery, client):
     key = str(uuid.uuid4())
     for _ in range(2):
