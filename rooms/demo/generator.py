@@ -149,8 +149,8 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
     for reading in readings:
         at += timedelta(seconds=rng.randrange(14, 70))
         capture = Capture(
-            key=str(random_key(rng)), output=str(outputs[reading.output].pk), value=str(reading.value),
-            unit=reading.unit, division=str(reading.division),
+            key=str(random_key(rng)), output=str(outputs[reading.output].pk),
+            value=str(reading.value), unit=reading.unit, division=str(reading.division),
         )  # fmt: skip
         take_weight(test.pk, capture, by.pk, min(at, now))
     if script.part == 1.0 and not script.captured_twice:
