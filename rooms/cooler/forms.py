@@ -59,7 +59,7 @@ class UsualForm(forms.Form):
     lines = forms.CharField(
         label="Catch weights", required=False,
         widget=forms.Textarea(
-            attrs={"rows": 8, "spellcheck": "false", "autocomplete": "off", "autofocus": True}
+            attrs={"rows": 6, "spellcheck": "false", "autocomplete": "off", "autofocus": True}
         ),
         help_text="One a line, pasted or typed: weight, lot, serial, packed on. Or labels as the"
         " scanner types them. A first line of names may say otherwise.",
