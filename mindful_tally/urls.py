@@ -8,7 +8,7 @@ urlpatterns = [
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
     path("counter/", include("rooms.counter.urls")),
-    path("who/", include("rooms.staff.urls")),
+    path("", include("rooms.staff.urls")),
     path("theme/", include("rooms.common.urls")),
 ]
 handler400 = "rooms.common.views.bad_request"

@@ -53,6 +53,52 @@ def shop(catalog):
     return people
 
 
+def person(username):
+    """One of the demo's people, whether the shop is there or not."""
+    from rooms.demo.generator import make_people
+
+    return make_people()[username]
+
+
+@pytest.fixture
+def as_role(db):
+    """`as_role("ines")`: a client logged in to the office as one of the demo's people."""
+    from django.test import Client
+
+    def log_in(username="bram", **more):
+        client = Client(**more)
+        client.force_login(person(username), "django.contrib.auth.backends.ModelBackend")
+        return client
+
+    return log_in
+
+
+@pytest.fixture
+def client(as_role):
+    """The manager, logged in."""
+    return as_role()
+
+
+def at_tablet(username="ines", name="Block 1"):
+    """An enrolled tablet with somebody at its block: the cookies its browser sends."""
+    from django.contrib.sessions.backends.signed_cookies import SessionStore
+    from django.core.signing import get_cookie_signer
+    from django.utils import timezone
+
+    from rooms.staff.actions.tablets import enrol
+    from rooms.staff.models import Turn
+
+    tablet, secret = enrol(name, person("bram").pk)
+    cookies = {"tablet": get_cookie_signer(salt="tablet" * 2).sign(f"{tablet.pk}:{secret}")}
+    if username:
+        turn = Turn.objects.create(person=person(username), tablet=tablet, since=timezone.now())
+        session = SessionStore()
+        session["turn"] = str(turn.pk)
+        session.save()
+        cookies["sessionid"] = session.session_key
+    return cookies
+
+
 @pytest.fixture
 def opened(shop):
     """`opened("beef-tenderloin", "6.17", ...)`: the rows of a new open test."""

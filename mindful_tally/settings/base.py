@@ -12,6 +12,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "django.forms",
     "simple_history",
+    "axes",
     "rooms.common",
     "rooms.staff",
     "rooms.catalog",
@@ -31,11 +32,42 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "rooms.staff.middleware.AskWho",
+    "axes.middleware.AxesMiddleware",
 ]
 
 ROOT_URLCONF = "mindful_tally.urls"
 WSGI_APPLICATION = "mindful_tally.wsgi.application"
 AUTH_USER_MODEL = "staff.Person"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "rooms.staff.backends.PinBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("UserAttributeSimilarityValidator", "CommonPasswordValidator",
+                 "NumericPasswordValidator")
+] + [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+     "OPTIONS": {"min_length": 10}}
+]  # fmt: skip
+
+# Lock-out by name: the tablets of a shop share one address behind its router, and a PIN must not
+# be guessed from several of them. rooms/staff/lockout.py says how long.
+AXES_LOCKOUT_PARAMETERS = ["username"]
+SILENCED_SYSTEM_CHECKS = ["axes.W006"]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = "rooms.staff.lockout.delay"
+AXES_USERNAME_CALLABLE = "rooms.staff.lockout.name_of"
+AXES_LOCKOUT_CALLABLE = "rooms.staff.lockout.as_it_is"
+AXES_USE_ATTEMPT_EXPIRATION = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_ENABLE_ACCESS_FAILURE_LOG = True
+AXES_RESET_ON_SUCCESS = True
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+AXES_SENSITIVE_PARAMETERS = ["pin"]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
 
@@ -48,6 +80,7 @@ TEMPLATES = [
             "context_processors": [
                 "django.template.context_processors.request",
                 "rooms.common.context.shop",
+                "rooms.staff.context.people",
             ],
             "builtins": ["rooms.common.templatetags.tally"],
         },
@@ -68,7 +101,7 @@ DATABASES = {
     }
 }
 
-# Who is at the block is kept in a signed cookie, so that a page costs no query for it.
+# A signed cookie names a turn at the block or an office log-in; both are looked up at each request.
 SESSION_ENGINE = "django.contrib.sessions.backends.signed_cookies"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -130,4 +163,5 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"axes": {"level": "ERROR"}},
 }

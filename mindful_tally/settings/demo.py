@@ -21,4 +21,7 @@ PROBE_PANEL = f"http://127.0.0.1:{PROBE_PORT}/panel"
 
 DATABASES["default"]["NAME"] = os.environ.get("TALLY_DB", VAR / "demo.sqlite3")  # noqa: F405
 
+DEMO_PINS = "Ines 3141, Bram 2718, Tove 1618, Odile 4669"
+DEMO_LOGIN = "bram, with the password gull-quay-demo"
+
 SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}

@@ -36,8 +36,10 @@ from rooms.catalog.readings.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
 from rooms.common.views import refusal
 from rooms.staff.block import by_id, who
+from rooms.staff.rights import Right, may
 
 
+@may(Right.LOOK)
 @require_GET
 def start_page(request):
     """Open tests, last sheets, and the pieces to start a test on."""
@@ -48,6 +50,7 @@ def start_page(request):
     return render(request, "bench/front.html", context)
 
 
+@may(Right.WEIGH)
 def open_piece(request, key):
     """The form that opens a piece, and opening it."""
     piece = get_object_or_404(Piece, key=key)
@@ -83,6 +86,7 @@ def _started(key: str) -> UUID | None:
     return test.pk if test else None
 
 
+@may(Right.LOOK)
 @require_GET
 def open_bags(request):
     """The form for one or several bags of the cooler, all of one piece."""
@@ -96,12 +100,14 @@ def open_bags(request):
     return response
 
 
+@may(Right.LOOK)
 @require_GET
 def of_bag(request, bag_id):
     """The test a bag was opened for."""
     return redirect("bench:test", get_object_or_404(TestBag, bag=bag_id).test_id)
 
 
+@may(Right.LOOK)
 @require_GET
 def bench(request, test_id):
     """The block."""
@@ -111,6 +117,7 @@ def bench(request, test_id):
     return _bench(request, rows, request.GET.get("pile", ""))
 
 
+@may(Right.WEIGH)
 @require_POST
 def capture(request, test_id):
     """Take a weight by script: answers with the changing part of the bench."""
@@ -121,6 +128,7 @@ def capture(request, test_id):
     return _block(request, rows, request.POST.get("output", ""))
 
 
+@may(Right.WEIGH)
 @require_POST
 def take(request, test_id):
     """Take a weight by plain form: answers with the whole page."""
@@ -132,6 +140,7 @@ def take(request, test_id):
     return _to_bench(test_id, pile)
 
 
+@may(Right.WEIGH)
 @require_POST
 def give_back(request, test_id):
     """Take the last weighing back."""
@@ -142,6 +151,7 @@ def give_back(request, test_id):
     return _to_bench(rows.test.pk, request.POST.get("output", ""))
 
 
+@may(Right.WEIGH)
 @require_POST
 def recall(request, test_id):
     """Take the last weighing back by script."""
@@ -152,6 +162,7 @@ def recall(request, test_id):
     return _block(request, rows, request.POST.get("output", ""))
 
 
+@may(Right.LOOK)
 @require_GET
 def piece_gave(request, piece):
     """What a plan gave in the shop's own tests, for the guide of its piece."""
@@ -159,12 +170,14 @@ def piece_gave(request, piece):
     return render(request, "bench/_gave.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def step(request, test_id, number):
     """One step of the guide, beside the scale."""
     return _step(request, _test(test_id), str(number))
 
 
+@may(Right.WEIGH)
 @require_POST
 def check(request, test_id):
     """Tick a step's check or take the tick back; answers with the step."""
@@ -182,6 +195,7 @@ def check(request, test_id):
     return HttpResponseRedirect(f"{address}?step={number}" if number.isdecimal() else address)
 
 
+@may(Right.WEIGH)
 @require_POST
 def note(request, test_id):
     """Add a note; answers with the test's notes."""
@@ -193,6 +207,7 @@ def note(request, test_id):
     return _to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
 
 
+@may(Right.WEIGH)
 @require_POST
 def another_pile(request, test_id):
     try:
@@ -203,6 +218,7 @@ def another_pile(request, test_id):
     return _to_bench(test_id, str(rows.outputs[-1].pk))
 
 
+@may(Right.WEIGH)
 @require_POST
 def part_back(request, test_id):
     """Part of the piece goes back into the cooler."""
@@ -217,6 +233,7 @@ def part_back(request, test_id):
     return redirect("bench:test", test_id)
 
 
+@may(Right.WEIGH)
 @require_POST
 def finish_test(request, test_id):
     try:
@@ -226,11 +243,13 @@ def finish_test(request, test_id):
     return redirect("bench:sheet", test_id)
 
 
+@may(Right.LOOK)
 def sheet(request, test_id):
     """The finished test; an open one shows how it stands."""
     return _sheet(request, _rows(test_id))
 
 
+@may(Right.APPROVE)
 @require_POST
 def approve_sheet(request, test_id):
     reason = request.POST.get("reason", "")
@@ -241,6 +260,7 @@ def approve_sheet(request, test_id):
     return redirect("bench:sheet", test_id)
 
 
+@may(Right.FINISHED)
 @require_POST
 def reopen_test(request, test_id):
     """Back to the block with a test that was finished too early."""
@@ -251,6 +271,7 @@ def reopen_test(request, test_id):
     return redirect("bench:test", test_id)
 
 
+@may(Right.LOOK)
 @require_GET
 def sheet_document(request, test_id):
     """The sheet's document, as `mindful-tally compute` reads it."""

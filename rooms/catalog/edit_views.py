@@ -34,6 +34,7 @@ from rooms.catalog.rows import EMPTY, cut_document, document_of
 from rooms.common.errors import Refused
 from rooms.common.views import refusal
 from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
 
 NEW = "new"
 NEW_PIECE = {
@@ -63,6 +64,7 @@ def or_refusal(view):
 # --- the piece ------------------------------------------------------------------------------
 
 
+@may(Right.CATALOG, read=Right.CATALOG)
 def edit_piece(request, key):
     """Names and facts of a piece; below, its steps and plans."""
     piece = _piece(key)
@@ -75,6 +77,7 @@ def edit_piece(request, key):
     return _page(request, "catalog/edit_piece.html", form, context)
 
 
+@may(Right.CATALOG, read=Right.CATALOG)
 def new_piece(request):
     """A piece of the shop's own, with a plain plan to start from."""
     form = PieceForm(request.POST or None, initial=PieceForm.filled(NEW_PIECE) | {"name": ""})
@@ -89,6 +92,7 @@ def new_piece(request):
     return _page(request, "catalog/edit_piece.html", form, context)
 
 
+@may(Right.CATALOG)
 @require_POST
 def preview_piece(request, key):
     """The guide as the form would make it."""
@@ -97,6 +101,7 @@ def preview_piece(request, key):
     return _preview(request, key, form.change(piece) if form.is_valid() else None, form)
 
 
+@may(Right.CATALOG)
 @require_POST
 @or_refusal
 def drop_piece(request, key):
@@ -109,6 +114,7 @@ def drop_piece(request, key):
 # --- a step ---------------------------------------------------------------------------------
 
 
+@may(Right.CATALOG, read=Right.CATALOG)
 def edit_step(request, key, step):
     """One step, or a new one at the end."""
     piece, found = _with_step(key, step)
@@ -125,6 +131,7 @@ def edit_step(request, key, step):
     return _page(request, "catalog/edit_step.html", form, context)
 
 
+@may(Right.CATALOG)
 @require_POST
 def preview_step(request, key, step):
     piece, found = _with_step(key, step)
@@ -136,6 +143,7 @@ def preview_step(request, key, step):
     return _preview(request, key, changed, form, plan=plan, step=changed["steps"][at - 1]["key"])
 
 
+@may(Right.CATALOG)
 @require_POST
 @or_refusal
 def move_step(request, key, step):
@@ -174,6 +182,7 @@ def _step_changed(piece: dict, step: str, changed: dict) -> tuple[dict, int]:
 # --- a plan ---------------------------------------------------------------------------------
 
 
+@may(Right.CATALOG, read=Right.CATALOG)
 def edit_plan(request, key, plan):
     """One plan with its outputs, or a new one."""
     piece, found = _with_plan(key, plan)
@@ -190,6 +199,7 @@ def edit_plan(request, key, plan):
     return _page(request, "catalog/edit_plan.html", form, context)
 
 
+@may(Right.CATALOG)
 @require_POST
 def preview_plan(request, key, plan):
     piece, found = _with_plan(key, plan)
@@ -200,6 +210,7 @@ def preview_plan(request, key, plan):
     return _preview(request, key, changed, form, plan=plan_key)
 
 
+@may(Right.CATALOG)
 @require_POST
 @or_refusal
 def drop_plan(request, key, plan):
@@ -248,6 +259,7 @@ def _plan_changed(piece, key, plan, form, outputs) -> tuple[dict, str]:
 # --- a cut ----------------------------------------------------------------------------------
 
 
+@may(Right.CATALOG, read=Right.CATALOG)
 def edit_cut(request, key):
     """One cut, or a new one of the shop's own."""
     row = None
@@ -267,6 +279,7 @@ def edit_cut(request, key):
     return render(request, "catalog/edit_cut.html", context, status=_status(form))
 
 
+@may(Right.CATALOG)
 @require_POST
 def preview_cut(request, key):
     """The cut's card as the form would make it."""
@@ -282,6 +295,7 @@ def preview_cut(request, key):
 # --- who changed what -----------------------------------------------------------------------
 
 
+@may(Right.LOOK)
 @require_GET
 def piece_changes(request, key):
     piece = get_object_or_404(Piece.everything, key=key)
@@ -289,6 +303,7 @@ def piece_changes(request, key):
     return render(request, "catalog/changes.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def changes(request):
     dropped = Piece.everything.filter(is_dropped=True)

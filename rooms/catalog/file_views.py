@@ -12,8 +12,10 @@ from rooms.catalog.forms import FileForm
 from rooms.catalog.rows import document_of
 from rooms.common.errors import BadInput
 from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
 
 
+@may(Right.CATALOG)
 def files(request):
     """Export and import. A file with a fault changes nothing and says where the fault is."""
     form, loaded = FileForm(request.POST or None, request.FILES or None), None
@@ -49,6 +51,7 @@ def _read(name: str, raw: bytes) -> dict:
     return document
 
 
+@may(Right.LOOK)
 @require_GET
 def export_json(request):
     """The whole catalog of the shop, as docs/formats/catalog.md says."""
@@ -56,6 +59,7 @@ def export_json(request):
     return _file(text, "catalog.json", "application/json")
 
 
+@may(Right.LOOK)
 @require_GET
 def export_csv(request, table):
     """One table of the catalog."""

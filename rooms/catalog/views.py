@@ -7,8 +7,10 @@ from rooms.catalog.models import Cut, Muscle, Piece, PlanOutput, Species
 from rooms.catalog.readings.animals import animal_map, same_maps
 from rooms.catalog.readings.finding import find
 from rooms.catalog.readings.guide import Chosen, Guide, guide, muscles_of
+from rooms.staff.rights import Right, may
 
 
+@may(Right.LOOK)
 @require_GET
 def animals(request):
     """The side of one animal with its primals, and the pieces of the chosen one."""
@@ -16,6 +18,7 @@ def animals(request):
     return render(request, "catalog/animals.html", {"view": view, "species": Species.choices})
 
 
+@may(Right.LOOK)
 @require_GET
 def same_map(request):
     """Leg and shoulder across, on all three animals."""
@@ -23,6 +26,7 @@ def same_map(request):
     return render(request, "catalog/same_map.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def finding(request):
     """The search as a page, for tablets without scripts."""
@@ -30,6 +34,7 @@ def finding(request):
     return render(request, "catalog/find.html", {"found": find(typed), "typed": typed})
 
 
+@may(Right.LOOK)
 @require_GET
 def found_list(request):
     """The search as one types: only the list."""
@@ -37,6 +42,7 @@ def found_list(request):
     return render(request, "catalog/_found.html", {"found": find(typed), "typed": typed})
 
 
+@may(Right.LOOK)
 @require_GET
 def cuts(request):
     """Every cut with its muscle and names."""
@@ -44,6 +50,7 @@ def cuts(request):
     return render(request, "catalog/cuts.html", {"cuts": rows})
 
 
+@may(Right.LOOK)
 @require_GET
 def cut(request, key):
     """One cut: names, muscle, cooking, and the plans it comes from."""
@@ -56,6 +63,7 @@ def cut(request, key):
     return render(request, "catalog/cut.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def muscle(request, key):
     """One muscle: what is cut from it, on which pieces it is found."""
@@ -66,6 +74,7 @@ def muscle(request, key):
     return render(request, "catalog/muscle.html", {"muscle": row, "pieces": pieces})
 
 
+@may(Right.LOOK)
 @require_GET
 def guide_page(request, key):
     """The guide of a piece, with one step lit or the whole piece."""
@@ -74,12 +83,14 @@ def guide_page(request, key):
     return render(request, "catalog/guide.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def guide_steps(request, key):
     """The drawing and the steps alone, as a step is turned."""
     return render(request, "catalog/_guide.html", {"guide": _guide(request, key)})
 
 
+@may(Right.LOOK)
 @require_GET
 def handout(request, key):
     """The guide for the printer, on two pages."""

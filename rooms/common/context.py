@@ -24,7 +24,6 @@ def shop(request):
             for label, name, view in ROOMS
             if apps.is_installed(f"rooms.{label}")
         ],
-        "cutter": request.session.get("cutter"),
         "theme": theme if theme in THEMES else "",
         "scale_url": settings.SCALE_URL,
         "scale_is_simulated": settings.SCALE_IS_SIMULATED,

@@ -25,8 +25,10 @@ from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
 from rooms.cooler.readings.deliveries import delivery_view, last_deliveries
 from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
 
 
+@may(Right.RECEIVE)
 def receive(request):
     """Start a delivery; the last ones."""
     form = HeaderForm(request.POST or None)
@@ -41,6 +43,7 @@ def receive(request):
     return render(request, "cooler/receive.html", context, status=422 if form.errors else 200)
 
 
+@may(Right.LOOK)
 @require_GET
 def delivery_page(request, delivery_id):
     return _page(request, _delivery(delivery_id))
@@ -64,6 +67,7 @@ def _page(request, delivery, usual=None, check=None, **more):
     return render(request, "cooler/delivery.html", context, status=status)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def add(request, delivery_id):
     """Add bags: typed, pasted, scanned or from a file. All or none, with a report by row."""
@@ -120,6 +124,7 @@ def _keyed(bags: list[NewBag], key: str) -> list[NewBag]:
     return keyed
 
 
+@may(Right.RECEIVE)
 @require_POST
 def close(request, delivery_id):
     """Check the delivery against its invoice and close it."""
@@ -134,6 +139,7 @@ def close(request, delivery_id):
     return redirect("cooler:delivery", delivery.pk)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def price(request, delivery_id):
     """A price for the bags that have none."""
@@ -149,6 +155,7 @@ def price(request, delivery_id):
     return redirect("cooler:delivery", delivery_id)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def code(request, delivery_id):
     """Say what a product code stands for."""
@@ -160,6 +167,7 @@ def code(request, delivery_id):
     return redirect("cooler:delivery", delivery_id)
 
 
+@may(Right.LOOK)
 @require_GET
 def claim(request, delivery_id):
     """The short-weight claim, for the printer."""

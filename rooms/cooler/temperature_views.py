@@ -13,13 +13,16 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_GET, require_POST
 
 from cutting.temperature import LIMIT
+from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.forms import ManualForm
 from rooms.cooler.readings.temperature import STRETCHES, chart, now
 from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
 
 
+@may(Right.RECEIVE)
 def temperature(request):
     """The chart of a day, week, month or year, and the excursions; a reading by hand."""
     form = ManualForm(request.POST or None)
@@ -37,12 +40,14 @@ def temperature(request):
     return render(request, "cooler/temperature.html", context, status=422 if form.errors else 200)
 
 
+@may(Right.LOOK)
 @require_GET
 def now_line(request):
     """The last reading alone, for pages that include it."""
     return render(request, "cooler/_now.html", {"now": now()})
 
 
+@open_to_all
 @csrf_exempt
 @require_POST
 def readings(request):

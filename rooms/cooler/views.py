@@ -20,8 +20,10 @@ from rooms.cooler.readings import bags as readings
 from rooms.cooler.readings import temperature
 from rooms.cooler.windows import usual, windows
 from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
 
 
+@may(Right.LOOK)
 @require_GET
 def cooler(request):
     """Every bag in the cooler, the most pressing first."""
@@ -39,6 +41,7 @@ def _day(text: str | None) -> date | None:
         return None
 
 
+@may(Right.LOOK)
 @require_GET
 def calendar(request):
     """Two weeks: what ends, what comes into its best, when the ferry comes."""
@@ -46,6 +49,7 @@ def calendar(request):
     return render(request, "cooler/calendar.html", {"days": days})
 
 
+@may(Right.LOOK)
 @require_GET
 def bag_page(request, bag_id):
     return _bag_page(request, bag_id, WeightForm(initial={"unit": settings.SHOP["unit"]}))
@@ -67,6 +71,7 @@ def _bag_page(request, bag_id, form, refused=None):
     return render(request, "cooler/bag.html", context, status=status)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def seal(request, bag_id):
     try:
@@ -76,6 +81,7 @@ def seal(request, bag_id):
     return redirect("cooler:bag", bag_id)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def origin(request, bag_id):
     try:
@@ -85,6 +91,7 @@ def origin(request, bag_id):
     return redirect("cooler:bag", bag_id)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def leaves(request, bag_id):
     """A bag is sent back or thrown away."""
@@ -95,6 +102,7 @@ def leaves(request, bag_id):
     return redirect("cooler:bag", bag_id)
 
 
+@may(Right.RECEIVE)
 @require_POST
 def weigh(request, bag_id):
     """The bag on the shop's own scale."""
@@ -108,6 +116,7 @@ def weigh(request, bag_id):
     return redirect("cooler:bag", bag_id)
 
 
+@may(Right.LOOK)
 @require_GET
 def window_list(request):
     """The window of every piece, the shop's own marked."""
@@ -118,6 +127,7 @@ def window_list(request):
     return render(request, "cooler/windows.html", {"rows": rows})
 
 
+@may(Right.PRICE)
 def window(request, key):
     """Change a piece's window."""
     piece = get_object_or_404(Piece, key=key)

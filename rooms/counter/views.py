@@ -13,14 +13,17 @@ from rooms.counter.giving import giving, links, links_of
 from rooms.counter.readings import Wish, current_prices, price_view
 from rooms.pricebook.readings import same_names
 from rooms.staff.block import who
+from rooms.staff.rights import Right, may
 
 
+@may(Right.LOOK)
 @require_GET
 def prices(request):
     context = {"prices": current_prices(), "same_names": same_names()}
     return render(request, "counter/prices.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def names(request):
     """Products of one name on two muscles; the list alone for a page that includes it."""
@@ -28,6 +31,7 @@ def names(request):
     return render(request, f"counter/{template}.html", {"same_names": same_names()})
 
 
+@may(Right.LOOK)
 @require_GET
 def give_take(request, key):
     """What one product gives when another takes more."""
@@ -36,6 +40,7 @@ def give_take(request, key):
     return render(request, "counter/giving.html", context, status=422 if view.has_faults else 200)
 
 
+@may(Right.LOOK)
 @require_GET
 def give_take_sum(request, key):
     """The sum alone, as numbers are typed."""
@@ -44,12 +49,14 @@ def give_take_sum(request, key):
     return render(request, "counter/_giving.html", {"view": view}, status=status)
 
 
+@may(Right.LOOK)
 @require_GET
 def piece_links(request, piece):
     """Give and take that touch a piece, for its guide."""
     return render(request, "counter/_links.html", {"links": links_of(piece)})
 
 
+@may(Right.LOOK)
 @require_GET
 def piece_brings(request, piece):
     """What a plan of a piece brings at today's prices, for its guide."""
@@ -63,6 +70,7 @@ def _giving(request, key):
     return giving(key, request.GET.dict())
 
 
+@may(Right.PRICE)
 @require_http_methods(["GET", "POST"])
 def set_from_test(request, test_id):
     """Cost to price, row by row; saving makes them the current prices."""
@@ -84,6 +92,7 @@ def set_from_test(request, test_id):
     return render(request, "counter/set_prices.html", context, status=status)
 
 
+@may(Right.LOOK)
 @require_GET
 def proposal(request, test_id):
     """The table of proposals alone."""

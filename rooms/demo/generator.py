@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
 
+from django.contrib.auth.hashers import make_password
+
 from cutting.quantities import UnitPrice, Weight
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import approve, finish
@@ -63,10 +65,16 @@ def make_shop(now: datetime) -> int:
 
 def make_people() -> dict[str, Person]:
     people = {}
-    for username, name, role in shop.PEOPLE:
-        people[username], _ = Person.objects.get_or_create(
-            username=username, defaults={"first_name": name, "role": role, "password": "!"}
+    for username, name, role, pin in shop.PEOPLE:
+        person, is_new = Person.objects.get_or_create(
+            username=username, defaults={"first_name": name, "role": role}
         )
+        if is_new or not person.pin:
+            person.pin = make_password(pin)
+            person.is_under_18 = username == shop.UNDER_18
+            person.password = make_password(shop.PASSWORD if role == "manager" else None)
+            person.save()
+        people[username] = person
     return people
 
 

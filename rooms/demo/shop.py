@@ -3,11 +3,13 @@
 from dataclasses import dataclass
 
 PEOPLE = (
-    ("ines", "Ines", "cutter"),
-    ("bram", "Bram", "manager"),
-    ("tove", "Tove", "apprentice"),
-    ("odile", "Odile", "auditor"),
+    ("ines", "Ines", "cutter", "3141"),
+    ("bram", "Bram", "manager", "2718"),
+    ("tove", "Tove", "apprentice", "1618"),
+    ("odile", "Odile", "auditor", "4669"),
 )
+UNDER_18 = "tove"
+PASSWORD = "gull-quay-demo"  # noqa: S105 (an invented shop; nothing here is secret)
 
 SUPPLIERS = ("Skerry Point Packing", "Low Holm Provisions", "Ferryman Wholesale")
 BAD_SUPPLIER = "Ferryman Wholesale"

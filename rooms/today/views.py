@@ -5,12 +5,14 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
+from rooms.staff.rights import Right, may
 from rooms.today.actions import want
 from rooms.today.forms import WantedForm
 from rooms.today.models import WEEKDAYS, Wanted
 from rooms.today.readings import today
 
 
+@may(Right.LOOK)
 @require_GET
 def morning(request):
     """What must be cut and why, what the case wants, what is open. The wall display is the same."""
@@ -19,6 +21,7 @@ def morning(request):
     return render(request, "today/today.html", context)
 
 
+@may(Right.LOOK)
 @require_GET
 def lines(request):
     """The lines of the morning page alone, fetched again every minute."""
@@ -26,6 +29,7 @@ def lines(request):
     return render(request, "today/_lines.html", context)
 
 
+@may(Right.PRICE)
 def wanted_list(request):
     """What the case should hold, by the day of the week."""
     form = WantedForm(request.POST or None)

@@ -11,6 +11,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
+from tests.conftest import at_tablet
+
 ROOT = Path(__file__).parents[2]
 POUND = 453.59237
 ARGS = [
@@ -100,7 +102,11 @@ def page(browser, live_server):
 
 @contextmanager
 def tablet(browser, url, width=1280, height=800, **more):
+    by = more.pop("by", "ines")
     context = browser.new_context(base_url=url, viewport={"width": width, "height": height}, **more)
+    if by is not None:  # "" is an enrolled tablet with nobody at it
+        cookies = at_tablet(by)
+        context.add_cookies([{"name": n, "value": v, "url": url} for n, v in cookies.items()])
     opened = context.new_page()
     faults = []
     opened.on("pageerror", lambda error: faults.append(str(error)))

@@ -1,0 +1,1 @@
+"""Every change of people, tablets and turns."""

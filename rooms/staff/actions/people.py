@@ -1,0 +1,57 @@
+"""Entering and changing people, and the shop's first manager."""
+
+from django.contrib.auth.hashers import make_password
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.common.errors import BadInput, Refused
+from rooms.staff.models import Person, Turn
+
+UNUSABLE = "!"
+
+
+def has_manager() -> bool:
+    """Whether somebody can log in to the office as manager: one query."""
+    return managers().exists()
+
+
+def managers():
+    return Person.objects.filter(role=Person.Role.MANAGER, is_active=True).exclude(
+        password__startswith=UNUSABLE
+    )
+
+
+def make_first_manager(name: str, username: str, password: str) -> Person:
+    """Only while the shop has no manager with a password. Raises Refused afterwards."""
+    with transaction.atomic():
+        if has_manager():
+            raise Refused("The shop has a manager already; log in, or ask them.")
+        person = Person.objects.filter(username=username).first() or Person(username=username)
+        person.first_name, person.role, person.is_active = name, Person.Role.MANAGER, True
+        person.set_password(password)
+        person.save()
+    return person
+
+
+def save_person(person: Person, by: Person, *, pin: str = "", password: str = "") -> Person:
+    """Keep a person as entered. The last manager with a password stays one.
+
+    A new PIN or password replaces the old; empty leaves it. Somebody made inactive has stepped
+    away from every block.
+    """
+    with transaction.atomic():
+        if pin:
+            person.pin = make_password(pin)
+        if password:
+            person.set_password(password)
+        elif not person.password:
+            person.set_unusable_password()
+        person._history_user = by
+        person.save()
+        if not has_manager():
+            raise BadInput(
+                f"Role: {person} is the only manager with a password; make another one first."
+            )
+        if not person.is_active:
+            Turn.objects.filter(person=person, until=None).update(until=timezone.now())
+    return person

@@ -1,0 +1,40 @@
+"""Enrolling a tablet, and withdrawing it."""
+
+import secrets
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.common.errors import BadInput
+from rooms.staff.block import hashed
+from rooms.staff.models import Tablet, Turn
+
+LONGEST_NAME = 40
+
+
+def enrol(name: str, by_id: int) -> tuple[Tablet, str]:
+    """A new tablet and the secret for its cookie, which is shown to nobody and kept hashed."""
+    name = " ".join(name.split())
+    if not name or len(name) > LONGEST_NAME or not name.isprintable():
+        raise BadInput(f"Tablet: 1 to {LONGEST_NAME} plain characters are right, such as Block 1.")
+    secret = secrets.token_urlsafe(32)
+    tablet = Tablet(name=name, secret=hashed(secret), enrolled_at=timezone.now(),
+                    enrolled_by_id=by_id)  # fmt: skip
+    tablet._history_user = tablet.enrolled_by
+    tablet.save(force_insert=True)
+    return tablet, secret
+
+
+def withdraw(tablet_id: UUID, by) -> Tablet:
+    """From now on the tablet opens nothing; whoever stood there has stepped away."""
+    with transaction.atomic():
+        tablet = Tablet.objects.filter(pk=tablet_id).first()
+        if tablet is None:
+            raise BadInput("Tablet: there is no such tablet.")
+        if tablet.withdrawn_at is None:
+            tablet.withdrawn_at = timezone.now()
+            tablet._history_user = by
+            tablet.save()
+            Turn.objects.filter(tablet=tablet, until=None).update(until=tablet.withdrawn_at)
+    return tablet
