@@ -18,6 +18,8 @@ class State(StrEnum):
     OVERLOAD = "overload"
     UNDER = "under"
     OFF = "off"
+    STALE = "stale"
+    """The scale has stopped answering: what it showed last is not shown as a weight."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +35,8 @@ class Reading:
     zero: bool
     """At the centre of zero."""
     capacity: Decimal
+    shown_at: float = 0.0
+    """When the display showed this, on the clock of `read`."""
 
     def as_message(self, sequence: int) -> dict[str, Any]:
         """The reading as the bridge sends it: weights as text, never as binary floats."""
@@ -60,6 +64,7 @@ class Scale(Protocol):
 
     def zero(self) -> None: ...
 
-    def tare(self) -> None: ...
+    def tare(self, value: Decimal | None = None) -> None:
+        """Take off what lies there, or a known tub of `value` in the scale's unit."""
 
     def next_unit(self) -> None: ...

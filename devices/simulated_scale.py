@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 import random
+from dataclasses import replace
 from decimal import ROUND_HALF_EVEN, Decimal
 
 from cutting.quantities import Unit, convert
@@ -24,6 +25,11 @@ SETTLED_SECONDS = 0.5
 ZERO_RANGE = 0.04
 """Zeroing works within this share of capacity, as on common bench scales."""
 UNDER_DIVISIONS = -500
+FAULTS = ("none", "wobble", "drift", "freeze", "jump")
+WOBBLE_DIVISIONS, WOBBLES_PER_SECOND = 5.0, 0.9
+DRIFT_DIVISIONS = 0.25
+"""How far zero wanders in a second."""
+JUMP_DIVISIONS, JUMP_SECONDS = 60.0, 0.3
 
 
 class SimulatedScale:
@@ -40,6 +46,8 @@ class SimulatedScale:
         self._zero = 0.0
         self._tare = Decimal(0)
         self._shown: list[tuple[float, Decimal]] = []
+        self._fault, self._fault_at = "none", 0.0
+        self._frozen: Reading | None = None
 
     # --- the hand ---
 
@@ -58,15 +66,28 @@ class SimulatedScale:
         if on:
             self._zero, self._tare = self._load, Decimal(0)
 
+    def fault(self, what: str) -> None:
+        """One of FAULTS: a draught, a zero that wanders, a hung display, a knock."""
+        self._fault, self._fault_at = what, self._now
+        self._frozen = None
+
     # --- the interface ---
 
     def read(self, now: float) -> Reading:
         self._now = now
+        if self._frozen is not None:
+            return self._frozen
+        reading = replace(self._read(now), shown_at=now)
+        if self._fault == "freeze":
+            self._frozen = reading
+        return reading
+
+    def _read(self, now: float) -> Reading:
         division = Decimal(DIVISION[self.unit])
         capacity = Decimal(CAPACITY[self.unit])
         if not self.is_on:
             return Reading(None, self.unit, division, State.OFF, Decimal(0), False, capacity)
-        noise = self._random.gauss(0, NOISE_DIVISIONS)
+        noise = self._random.gauss(0, NOISE_DIVISIONS) + self._trouble(now - self._fault_at)
         gross = self._in_divisions(self._grams_now() - self._zero, noise) * division
         self._shown = [(t, w) for t, w in self._shown if now - t <= SETTLED_SECONDS]
         self._shown.append((now, gross))
@@ -91,8 +112,16 @@ class SimulatedScale:
         self._zero, self._tare = self._load, Decimal(0)
         self._shown.clear()
 
-    def tare(self) -> None:
-        """Take off what lies there; on an empty scale, forget the tare."""
+    def tare(self, value: Decimal | None = None) -> None:
+        """Take off what lies there, or a known tub; on an empty scale, forget the tare."""
+        division = Decimal(DIVISION[self.unit])
+        if value is not None:
+            if not self.is_on:
+                raise Refused("tare: the scale is off")
+            if not 0 <= value <= Decimal(CAPACITY[self.unit]) / 2:
+                raise Refused(f"tare: {value} {self.unit} is no tub for this scale")
+            self._tare = (value / division).to_integral_value(rounding=ROUND_HALF_EVEN) * division
+            return
         gross = self._must_be_steady("tare")
         if gross < 0:
             raise Refused("tare: the scale is below zero; press zero first")
@@ -106,6 +135,16 @@ class SimulatedScale:
         self._shown.clear()
 
     # --- inside ---
+
+    def _trouble(self, since: float) -> float:
+        """What the fault adds, in divisions."""
+        if self._fault == "wobble":
+            return WOBBLE_DIVISIONS * math.sin(2 * math.pi * WOBBLES_PER_SECOND * since)
+        if self._fault == "drift":
+            return DRIFT_DIVISIONS * since
+        if self._fault == "jump" and since < JUMP_SECONDS:
+            return JUMP_DIVISIONS
+        return 0.0
 
     def _must_be_steady(self, order: str) -> Decimal:
         division = Decimal(DIVISION[self.unit])

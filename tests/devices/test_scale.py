@@ -1,6 +1,7 @@
 """The simulated scale behaves like a scale; the bridge streams it and takes orders."""
 
 import asyncio
+import hmac
 import json
 from decimal import Decimal
 
@@ -9,8 +10,9 @@ from aiohttp.test_utils import TestClient, TestServer
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from devices.bridge import make_app
+from devices.bridge import Line, make_app
 from devices.scale import Refused, State
+from devices.signing import FIELDS, is_signed
 from devices.simulated_scale import SimulatedScale
 
 POUND = 453.59237
@@ -136,6 +138,7 @@ def test_readings_stream_as_text_in_order_to_our_page_only():
     assert second["sequence"] == first["sequence"] + 1
     assert set(first) == {
         "sequence", "weight", "unit", "division", "state", "tare", "zero", "capacity", "at",
+        "scale", "run",
     }  # fmt: skip
     assert isinstance(first["weight"], str)
 
@@ -169,3 +172,108 @@ def test_the_panel_is_there():
             return await answer.text()
 
     assert "Scale panel" in run(story)
+
+
+# --- trouble ---
+
+
+@pytest.mark.parametrize(
+    ("fault", "state"), [("wobble", State.MOVING), ("drift", State.STEADY), ("none", State.STEADY)]
+)
+def test_a_wobble_never_settles_and_a_drift_looks_steady(fault, state):
+    clock = Clock()
+    clock.scale.put(2 * POUND)
+    clock.wait(2)
+    clock.scale.fault(fault)
+    reading = clock.wait(20)
+    assert reading.state is state
+    if fault != "wobble":  # only the daily check finds a drift
+        assert (abs(reading.weight - 2) > Decimal("0.02")) == (fault == "drift")
+
+
+def test_a_knock_moves_the_display_and_it_comes_back():
+    clock = Clock()
+    clock.scale.put(2 * POUND)
+    clock.wait(2)
+    clock.scale.fault("jump")
+    assert clock.wait(0.2).state is State.MOVING
+    assert abs(clock.wait(2).weight - 2) <= Decimal("0.01")
+
+
+def test_a_frozen_display_is_sent_as_stale_and_without_a_weight():
+    clock, line = Clock(), Line("block", "key")
+    clock.scale.put(2 * POUND)
+    clock.wait(2)
+    clock.scale.fault("freeze")
+    clock.wait(0.1)
+    clock.scale.put(5 * POUND)
+    soon, late = (line.message(clock.wait(s), 1, clock.now) for s in (0.5, 1.0))
+    assert (soon["state"], abs(Decimal(soon["weight"]) - 2) <= Decimal("0.01")) == ("steady", True)
+    assert (late["state"], late["weight"]) == ("stale", None)
+    clock.scale.fault("none")
+    assert abs(clock.wait(2).weight - 7) <= Decimal("0.01")
+
+
+@given(st.sampled_from(FIELDS), st.text(max_size=12))
+def test_a_signature_holds_for_its_own_reading_only(name, other):
+    message = Line("block", "key").message(Clock().wait(0.5), 7, 0.5)
+    assert is_signed("key", message)
+    assert not is_signed("other", message)
+    assert not is_signed("", message)
+    assert is_signed("key", message | {name: other}) == (other == str(message[name]))
+    assert not is_signed("key", message | {"signature": "é" + other})
+
+
+def test_the_signature_is_hmac_sha256_as_published():
+    """RFC 4231, test case 2, through the same library call; value from memory."""
+    assert hmac.new(b"Jefe", b"what do ya want for nothing?", "sha256").hexdigest() == (
+        "5bdcc146bf60754e6a042426089575c75a003f089d2739839dec58b964ec3843"
+    )
+
+
+def test_a_script_plays_in_order_and_a_wrong_one_plays_nothing():
+    async def story(client, scale):
+        wrong = {"script": [[0, {"put": 450}], [0, {"put": "x"}]]}
+        refused = (await client.post("/hand", json=wrong)).status
+        load = scale._load
+        right = {"script": [[0, {"put": 450}], [0.01, {"fault": "wobble"}], [0.01, {"put": 50}]]}
+        done = (await client.post("/hand", json=right)).status
+        await asyncio.sleep(0.2)
+        return refused, load, done, scale._load, scale._fault
+
+    assert run(story) == (400, 0.0, 204, 500.0, "wobble")
+
+
+def test_a_cut_line_ends_the_stream_and_refuses_until_it_is_back():
+    async def story(client, scale):
+        async with client.get("/readings", headers={"Origin": PAGE}) as listening:
+            await next_message(listening)
+            await client.post("/hand", json={"line": False})
+            while await listening.content.readline():
+                pass
+        cut = [(await client.get("/readings")).status, (await client.post("/zero")).status]
+        await client.post("/hand", json={"line": True})
+        async with client.get("/readings") as again:
+            return cut, again.status
+
+    assert run(story) == ([503, 503], 200)
+
+
+@pytest.mark.parametrize(
+    ("body", "status", "tare"),
+    [('{"value": "1.10", "unit": "lb"}', 204, "1.10"),
+     ('{"value": "8", "unit": "oz"}', 204, "0.50"),
+     ('{"value": "20", "unit": "lb"}', 409, "0"), ('{"value": "x", "unit": "lb"}', 400, "0"),
+     ('{"value": "NaN", "unit": "lb"}', 400, "0"), ("{}", 400, "0"),
+     ('{"value": "1", "unit": "st"}', 400, "0")],
+)  # fmt: skip
+def test_a_named_tare_is_a_known_tub_in_the_scales_unit(body, status, tare):
+    async def story(client, scale):
+        async with client.get("/readings") as listening:
+            await next_message(listening)
+            answer = await client.post("/tare", data=body)
+            for _ in range(3):
+                message = await next_message(listening)
+        return answer.status, message["tare"]
+
+    assert run(story) == (status, tare)

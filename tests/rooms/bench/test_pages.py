@@ -281,7 +281,8 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
     done, running = weighed(), opened()
     take_weight(running.test.pk, capture(running.outputs[0], "0.44"), None)
     pages = [
-        "/bench/", "/bench/?before=900", reverse("bench:open", args=["beef-tenderloin"]), "/who/",
+        "/people/", "/bench/", "/bench/?before=900",
+        reverse("bench:open", args=["beef-tenderloin"]),
         address("test", running), address("sheet", done),
         address("document", done), address("set_from_test", done, "counter"),
         address("proposal", done, "counter"), reverse("counter:prices"),
