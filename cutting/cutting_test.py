@@ -45,15 +45,21 @@ HALF_OUNCE = {
 
 @dataclass(frozen=True, slots=True)
 class Weighing:
-    """One reading taken; `division` where it differs from the test's own scale."""
+    """One weight taken; `division` where it differs from the test's own scale.
+
+    `readings`: 2 when it is the difference of two readings, each rounded by itself.
+    """
 
     weight: Weight
     division: Weight | None = None
+    readings: int = 1
 
     def __post_init__(self) -> None:
         _positive("weighing", self.weight)
         if self.division is not None:
             _positive("division", self.division)
+        if self.readings not in (1, 2):
+            raise BadValue("readings", str(self.readings), "1 is right, or 2 for a difference")
 
 
 @dataclass(frozen=True, slots=True)
@@ -274,8 +280,16 @@ def _balance(
 ) -> Balance:
     """U = W − Σ outputs; a purge that was weighed (`drip`) wins over W − W_open."""
     start = test.scale_division.to(unit)
-    own = [w.division.to(unit) for o in test.outputs for w in o.weighings if w.division is not None]
-    plain = 1 + sum([len(o.weighings) for o in test.outputs]) - len(own)
+    own: list[Decimal] = []
+    plain = 1
+    for output in test.outputs:
+        for one in output.weighings:
+            if one.division is None:
+                plain += one.readings
+            elif one.readings == 1:
+                own.append(one.division.to(unit))
+            else:
+                own += [one.division.to(unit)] * one.readings
     divisions, squares = plain * start, plain * start * start
     if own:
         divisions += sum(own)

@@ -278,9 +278,13 @@ def _weighings(read: _Reader, holder: dict[str, Any], path: str) -> tuple[Weighi
         value = read.decimal(inner, "value", here, "above 0")
         unit = read.unit(inner, "unit", here)
         division = read.weight(inner, "division", here) if "division" in inner else None
+        readings = inner.get("readings", 1)
+        if type(readings) is not int or readings not in (1, 2):
+            read.fault(f"{here}.readings", f"{readings!r:.40} is no count", "1 or 2 is right")
+            continue
         if value is None or unit is None or (not _first_time(read, inner, here, path)):
             continue
-        found.append(Weighing(Weight(value, unit), division))
+        found.append(Weighing(Weight(value, unit), division, readings))
     return tuple(found)
 
 

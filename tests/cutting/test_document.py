@@ -116,6 +116,8 @@ def test_the_worked_example_prints_the_trades_figures(capsys):
          "above 0"),
         (["outputs", 0, "weighings", 0, "division"], 1, "$.outputs[0].weighings[0].division",
          "object"),
+        (["outputs", 0, "weighings", 0, "readings"], 3, "$.outputs[0].weighings[0].readings",
+         "2"),
         (["outputs", 2, "count"], 0, "$.outputs[2].count", "from 1"),
         (["outputs", 2, "count"], True, "$.outputs[2].count", "from 1"),
         (["outputs", 2, "count"], "6", "$.outputs[2].count", "from 1"),
