@@ -1,5 +1,6 @@
 """What the tests of the rooms share: a small shop, and a test on the block."""
 
+import itertools
 import os
 import uuid
 from decimal import Decimal
@@ -12,6 +13,7 @@ from cutting.quantities import UnitPrice, Weight
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 settings.register_profile("house", deadline=None)  # a slow machine is no fault of the rule
 settings.load_profile("house")
+SEQUENCE = itertools.count(1)
 
 
 def capture(output, value, unit="lb", **more):
@@ -20,6 +22,28 @@ def capture(output, value, unit="lb", **more):
 
     more.setdefault("key", str(uuid.uuid4()))
     return Capture(output=str(output.pk), value=value, unit=unit, **more)
+
+
+def reading(weight, unit="lb", **more):
+    """A steady reading as the block scale's bridge signs it; `key` signs with another."""
+    import time
+
+    from devices.signing import sign
+
+    key = more.pop("key", "test-scale")
+    message = {"scale": "block", "run": "test", "sequence": str(next(SEQUENCE)), "unit": unit,
+               "at": f"{time.time():.3f}", "weight": weight, "division": "0.01",
+               "state": "steady", "tare": "0", **more}  # fmt: skip
+    return message | {"signature": sign(key, message)}
+
+
+def shown(output, weight, unit="lb", proof=None, **more):
+    """A capture of what the scale shows, with its signed reading."""
+    from rooms.bench.actions.reading import Proof
+
+    message = proof or reading(weight, unit)
+    more.setdefault("division", message["division"])
+    return capture(output, more.pop("value", weight), unit, proof=Proof(**message), **more)
 
 
 @pytest.fixture(scope="session")

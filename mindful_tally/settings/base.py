@@ -156,6 +156,10 @@ PROBE_PANEL = ""
 # The scale as its plate says; the page listens to the bridge at SCALE_URL.
 SCALE = {"capacity": "30", "unit": "lb", "division": "0.01"}
 SCALE_URL = ""
+# What the bridge signs its readings with; without one every weight counts as typed.
+SCALE_KEY = ""
+# Further scales: {"name": "trim", "label": "Trim scale", "url": ..., "key": ..., "capacity": ...}.
+MORE_SCALES = []
 SCALE_IS_SIMULATED = False
 
 LOGGING = {

@@ -1,5 +1,6 @@
 """A real shop. Everything secret or local comes from the environment."""
 
+import json
 import os
 from pathlib import Path
 
@@ -30,3 +31,5 @@ SHOP = {
 }
 PROBE_KEY = os.environ.get("PROBE_KEY", "")
 SCALE_URL = os.environ.get("SCALE_URL", "")
+SCALE_KEY = os.environ.get("SCALE_KEY", "")
+MORE_SCALES = json.loads(os.environ.get("MORE_SCALES", "[]"))

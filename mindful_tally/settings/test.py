@@ -23,4 +23,5 @@ WHITENOISE_USE_FINDERS = True
 SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}
 SCALE_URL = os.environ.get("SCALE_URL", "http://127.0.0.1:9")
 SCALE_IS_SIMULATED = True
+SCALE_KEY = "test-scale"
 PROBE_KEY = "test-probe"

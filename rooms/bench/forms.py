@@ -8,7 +8,7 @@ from django import forms
 from django.conf import settings
 
 from cutting.quantities import Unit, UnitPrice, Weight
-from rooms.bench.actions.start import HEAVIEST, Opening
+from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, PLAN, Opening, last_of
 from rooms.bench.readings.opening import OfBags
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
@@ -25,6 +25,10 @@ class StartForm(forms.Form):
     """Weight paid, price and where it came from. The own weight at opening is optional."""
 
     key = forms.UUIDField(widget=forms.HiddenInput)
+    start_from = forms.ChoiceField(
+        label="Piles", widget=forms.RadioSelect, required=False,
+        choices=[(PLAN, "of the plan"), (LAST, "as last time"), (BLANK, "none yet")],
+    )  # fmt: skip
     plan = PlanField(Plan.objects.none(), label="Plan", empty_label=None)
     weight = PlainDecimal(label="Weight paid for", above=0, most=HEAVIEST)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
@@ -43,7 +47,9 @@ class StartForm(forms.Form):
 
     def __init__(self, piece: Piece, *args, plan: str = "", bags: OfBags | None = None, **kwargs):
         first = piece.plans.filter(key=plan).first() if plan else None
-        initial = {"key": uuid.uuid4(), "unit": settings.SHOP["unit"], "plan": first}
+        initial = {"key": uuid.uuid4(), "unit": settings.SHOP["unit"], "plan": first,
+                   "start_from": PLAN}  # fmt: skip
+        self.piece = piece
         self.of_bags = bags
         if bags is not None:
             initial |= bags.initial()
@@ -54,6 +60,13 @@ class StartForm(forms.Form):
         for name in bags.initial() if bags is not None else ():
             self.fields[name].widget.attrs["readonly"] = True
         self.fields["plan"].queryset = piece.plans.all()
+        self.fields["start_from"].optional_word = "none"
+        if last := last_of(piece):
+            words = f"as last time, test {last.number}"
+            choices = [(PLAN, "of the plan"), (LAST, words), (BLANK, "none yet")]
+        else:
+            choices = [(PLAN, "of the plan"), (BLANK, "none yet")]
+        self.fields["start_from"].choices = choices
         self.fields["weight"].widget.attrs["autofocus"] = True
 
     def clean_packed_on(self):
@@ -80,7 +93,9 @@ class StartForm(forms.Form):
         unit = Unit(data["unit"])
         return Opening(
             key=data["key"],
-            plan=data["plan"],
+            plan=None if data["start_from"] == BLANK else data["plan"],
+            piece=self.piece,
+            start_from=data["start_from"] or PLAN,
             weight=Weight(data["weight"], unit),
             price=UnitPrice(data["price"], unit),
             opened=Weight(data["opened"], unit) if data["opened"] else None,

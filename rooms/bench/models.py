@@ -6,9 +6,11 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 from django.utils.functional import cached_property
+from simple_history.models import HistoricalRecords
 
 from cutting import cutting_test as core
 from cutting.quantities import Unit, Weight
+from cutting.time_spent import Mark
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
 from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
@@ -55,6 +57,9 @@ class CuttingTest(models.Model):
     lot = models.CharField(max_length=60, blank=True)
     packed_on = models.DateField(null=True)
 
+    started_from = models.CharField(max_length=40, blank=True)
+    """Where its piles came from when it was no plan: "as test 12", or "blank"."""
+
     cutter = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
     started_at = models.DateTimeField()
     finished_at = models.DateTimeField(null=True)
@@ -97,6 +102,48 @@ class TestBag(AppendOnly):
         return f"{self.bag} for {self.test}"
 
 
+class Tub(models.Model):
+    """A tub that takes the trim of several tests; it is weighed by the difference it makes."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=40)
+    pile = models.CharField(max_length=10, choices=Pile, default=Pile.LEAN)
+    start = PlainDecimalField()
+    """What the scale showed with it before anything was added, tare put back on."""
+    unit = models.CharField(max_length=2, choices=UNITS)
+    started_at = models.DateTimeField()
+    started_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    closed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-started_at",)
+
+    def __str__(self):
+        return self.name
+
+
+class Correction(AppendOnly):
+    """A manager's correction of a finished sheet. Its rows point here; nothing old is changed."""
+
+    key = models.UUIDField(unique=True)
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="corrections")
+    number = models.PositiveSmallIntegerField()
+    reason = models.CharField(max_length=500)
+    before = models.JSONField(default=dict)
+    """The test's own facts that it changed, as they were: {"price_amount": "7.49"}."""
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("number",)
+        constraints = [
+            models.UniqueConstraint(fields=("test", "number"), name="one_correction_a_number")
+        ]
+
+    def __str__(self):
+        return f"correction {self.number}: {self.reason}"
+
+
 class Output(models.Model):
     """One pile of a test, with the prices that held when it was cut."""
 
@@ -119,6 +166,13 @@ class Output(models.Model):
     credit = PlainDecimalField(null=True)
     replacement = PlainDecimalField(null=True)
     minutes = PlainDecimalField(null=True)
+    thickness = models.CharField(max_length=20, blank=True)
+    tray_size = models.PositiveSmallIntegerField(null=True)
+    """Portions in a tray; None when no trays are formed."""
+    merged_into = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="+")
+    """The pile that has taken this one's weighings: it is no longer shown."""
+    tub = models.ForeignKey(Tub, null=True, on_delete=models.PROTECT, related_name="piles")
+    """The shared tub this pile goes into, by difference."""
 
     class Meta:
         ordering = ("test", "position")
@@ -133,8 +187,13 @@ class Output(models.Model):
 
 class WeighingQuerySet(models.QuerySet):
     def with_take_backs(self):
-        """Each with `back_id`: the take-back that points to it, or None."""
-        return self.annotate(back_id=models.F("taken_back__id"))
+        """Each as `rows.load` gives it: with its take-back and the pile it was moved to."""
+        moved = Move.objects.filter(weighing=models.OuterRef("pk")).order_by("-pk")
+        return self.annotate(
+            back_id=models.F("taken_back__id"),
+            back_correction=models.F("taken_back__correction_id"),
+            moved_id=models.Subquery(moved.values("to_id")[:1]),
+        )
 
 
 class Weighing(AppendOnly):
@@ -152,11 +211,30 @@ class Weighing(AppendOnly):
     """Heavier than what was left of the piece, beyond what rounding explains."""
     taken_at = models.DateTimeField()
     taken_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    scale = models.CharField(max_length=20, blank=True)
+    """The scale whose signature held; empty for a typed weight."""
+    run = models.CharField(max_length=12, blank=True)
+    sequence = models.BigIntegerField(null=True)
+    tare = PlainDecimalField(null=True)
+    before = PlainDecimalField(null=True)
+    """For a weight by difference: what the scale showed before, tare put back on."""
+    gross = PlainDecimalField(null=True)
+    """For a weight by difference: what it showed then."""
+    tub = models.ForeignKey(Tub, null=True, on_delete=models.PROTECT, related_name="weighings")
+    correction = models.ForeignKey(
+        Correction, null=True, on_delete=models.PROTECT, related_name="weighings"
+    )
 
     objects = WeighingQuerySet.as_manager()
 
     class Meta:
         ordering = ("id",)
+        constraints = [
+            models.UniqueConstraint(
+                fields=("scale", "run", "sequence"), condition=Q(sequence__isnull=False),
+                name="a_reading_is_taken_once",
+            )
+        ]  # fmt: skip
 
     def __str__(self):
         return f"{self.value} {self.unit}"
@@ -166,7 +244,9 @@ class Weighing(AppendOnly):
         """The core's weighing. Kept: the row never changes."""
         unit, division = UNIT[self.unit], self.division
         return core.Weighing(
-            Weight(self.value, unit), None if division is None else Weight(division, unit)
+            Weight(self.value, unit),
+            None if division is None else Weight(division, unit),
+            1 if self.before is None else 2,
         )
 
 
@@ -176,9 +256,100 @@ class TakeBack(AppendOnly):
     weighing = models.OneToOneField(Weighing, on_delete=models.PROTECT, related_name="taken_back")
     at = models.DateTimeField()
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    correction = models.ForeignKey(
+        Correction, null=True, on_delete=models.PROTECT, related_name="take_backs"
+    )
 
     def __str__(self):
         return f"taken back: {self.weighing_id}"
+
+
+class Move(AppendOnly):
+    """A weighing put on another pile. The last one counts; the first pile stays readable."""
+
+    weighing = models.ForeignKey(Weighing, on_delete=models.PROTECT, related_name="moves")
+    to = models.ForeignKey(Output, on_delete=models.PROTECT, related_name="+")
+    merged_from = models.ForeignKey(Output, null=True, on_delete=models.PROTECT, related_name="+")
+    """The pile whose merging moved it."""
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self):
+        return f"{self.weighing} to {self.to}"
+
+
+class Hold(AppendOnly):
+    """A test takes a scale: from now on its readings are for that test's tablets."""
+
+    scale = models.CharField(max_length=20)
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="holds")
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+        indexes = [models.Index(fields=("scale", "-id"))]
+
+    def __str__(self):
+        return f"{self.scale} for {self.test}"
+
+
+class TimeMark(AppendOnly):
+    """Start, pause, interruption, or back in the cooler: how the clock of a test ran."""
+
+    key = models.UUIDField(unique=True)
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="marks")
+    mark = models.CharField(max_length=10, choices=[(mark.value, mark.value) for mark in Mark])
+    step_key = models.SlugField(blank=True)
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self):
+        return f"{self.mark} {self.at:%H:%M}"
+
+
+class Tare(models.Model):
+    """A tub of known weight, chosen by its name."""
+
+    name = models.CharField(max_length=40, unique=True)
+    value = PlainDecimalField()
+    unit = models.CharField(max_length=2, choices=UNITS)
+    made_at = models.DateTimeField()
+    is_dropped = models.BooleanField(default=False)
+
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ("name",)
+
+    def __str__(self):
+        return f"{self.name} {self.value} {self.unit}"
+
+
+class ScaleCheck(AppendOnly):
+    """A scale tried with test weights. `lines`: load, shown, off, tolerance, holds, is_typed."""
+
+    key = models.UUIDField(unique=True)
+    scale = models.CharField(max_length=20)
+    unit = models.CharField(max_length=2, choices=UNITS)
+    division = PlainDecimalField()
+    lines = models.JSONField()
+    holds = models.BooleanField()
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("-at",)
+        indexes = [models.Index(fields=("-at",))]
+
+    def __str__(self):
+        return f"{self.scale} {'holds' if self.holds else 'does not hold'}"
 
 
 class Note(AppendOnly):

@@ -11,6 +11,7 @@ from cutting import cutting_test as core
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.models import UNIT, CuttingTest, Output, Weighing
 from rooms.common.loading import Loading
+from rooms.staff.models import Person
 
 ROLE = {role.value: role for role in core.Role}
 
@@ -42,9 +43,19 @@ class TestRows:
         return found
 
     @property
+    def piles(self) -> list[Output]:
+        """The piles that are shown: not those merged into another."""
+        return [output for output in self.outputs if output.merged_into_id is None]
+
+    @property
     def revision(self) -> int:
-        """Grows with every weighing and every take-back: what a page has seen."""
-        return 2 * len(self.weighings) - len(self.standing)
+        """Grows with every weighing, take-back, move, pile and merging: what a page has seen.
+
+        The same sum as `readings.standing.revision_of`, which asks the database for it alone.
+        """
+        changes = sum(w.move_count for w in self.weighings)
+        merged = len(self.outputs) - len(self.piles)
+        return 2 * len(self.weighings) - len(self.standing) + changes + len(self.outputs) + merged
 
     def of(self, output: Output) -> list[Weighing]:
         return self.by_output.get(output.pk, [])
@@ -52,23 +63,55 @@ class TestRows:
 
 ONE_TEST = Loading(CuttingTest, "WHERE id = %s")
 ITS_OUTPUTS = Loading(Output, "WHERE test_id = %s ORDER BY position")
+MOVES = "FROM bench_move move WHERE move.weighing_id = bench_weighing.id"
 ITS_WEIGHINGS = Loading(
     Weighing,
     "LEFT JOIN bench_takeback back ON back.weighing_id = bench_weighing.id"
     " WHERE bench_weighing.test_id = %s ORDER BY bench_weighing.id",
-    also={"back_id": "back.id"},
+    also={
+        "back_id": "back.id",
+        "back_correction": "back.correction_id",
+        "moved_id": f"(SELECT move.to_id {MOVES} ORDER BY move.id DESC LIMIT 1)",
+        "move_count": f"(SELECT COUNT(*) {MOVES})",
+    },
 )
 
 
 def load(test_id: UUID, *, people: bool = False) -> TestRows | None:
-    """Three queries, whatever the size of the test. `people`: two more for who cut and approved."""
+    """Three queries, whatever the size of the test. `people`: one more for who cut and approved."""
     key = test_id.hex
     tests = ONE_TEST(key)
     if not tests:
         return None
     if people:
-        prefetch_related_objects(tests, "cutter", "approved_by")
-    return TestRows(tests[0], ITS_OUTPUTS(key), ITS_WEIGHINGS(key))
+        _name_people(tests[0])
+    outputs = ITS_OUTPUTS(key)
+    if any(output.tub_id for output in outputs):
+        prefetch_related_objects(outputs, "tub")
+    return TestRows(tests[0], outputs, [_where_it_lies(w) for w in ITS_WEIGHINGS(key)])
+
+
+def _name_people(test: CuttingTest) -> None:
+    """Who cut and who approved, in one query."""
+    wanted = {test.cutter_id, test.approved_by_id} - {None}
+    people = Person.objects.in_bulk(wanted) if wanted else {}
+    test.cutter, test.approved_by = people.get(test.cutter_id), people.get(test.approved_by_id)
+
+
+def _where_it_lies(weighing: Weighing) -> Weighing:
+    """On the pile it was moved to; `first_output_id` is where it was taken."""
+    weighing.first_output_id = weighing.output_id
+    if weighing.moved_id is not None:
+        weighing.output_id = weighing.moved_id
+    return weighing
+
+
+def just_taken(weighing: Weighing) -> Weighing:
+    """A new row as `load` would give it."""
+    weighing.back_id = weighing.back_correction = weighing.moved_id = None
+    weighing.move_count, weighing.first_output_id = 0, weighing.output_id
+    weighing.is_new = True
+    return weighing
 
 
 def load_all(tests: list[CuttingTest]) -> list[TestRows]:
@@ -77,7 +120,7 @@ def load_all(tests: list[CuttingTest]) -> list[TestRows]:
     for output in Output.objects.filter(test__in=rows).order_by("test_id", "position"):
         rows[output.test_id].outputs.append(output)
     for weighing in Weighing.objects.filter(test__in=rows).with_take_backs().order_by("id"):
-        rows[weighing.test_id].weighings.append(weighing)
+        rows[weighing.test_id].weighings.append(_where_it_lies(weighing))
     return list(rows.values())
 
 

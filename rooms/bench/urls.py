@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.bench import views
+from rooms.bench import block_views, scale_views, sheet_views, views
 
 app_name = "bench"
 urlpatterns = [
@@ -20,8 +20,27 @@ urlpatterns = [
     path("bench/<uuid:test_id>/piles/", views.another_pile, name="another_pile"),
     path("bench/<uuid:test_id>/back/", views.part_back, name="part_back"),
     path("bench/<uuid:test_id>/finish/", views.finish_test, name="finish"),
-    path("sheet/<uuid:test_id>/", views.sheet, name="sheet"),
-    path("sheet/<uuid:test_id>/reopen/", views.reopen_test, name="reopen"),
-    path("sheet/<uuid:test_id>/approve/", views.approve_sheet, name="approve"),
-    path("sheet/<uuid:test_id>/document.json", views.sheet_document, name="document"),
+    path("bench/<uuid:test_id>/stands/", block_views.stands, name="stands"),
+    path("bench/<uuid:test_id>/hold/", block_views.hold, name="hold"),
+    path("bench/<uuid:test_id>/scale/", block_views.choose_scale, name="choose_scale"),
+    path("bench/<uuid:test_id>/weighings/", block_views.weighings, name="weighings"),
+    path("bench/<uuid:test_id>/move/", block_views.move, name="move"),
+    path("bench/<uuid:test_id>/merge/", block_views.merge, name="merge"),
+    path("bench/<uuid:test_id>/tray/", block_views.tray, name="tray"),
+    path("bench/<uuid:test_id>/mark/", block_views.mark, name="mark"),
+    path("bench/<uuid:test_id>/time/", block_views.time, name="time"),
+    path("bench/<uuid:test_id>/find-pile/", block_views.find_pile, name="find_pile"),
+    path("bench/<uuid:test_id>/usual/", block_views.usual, name="usual"),
+    path("bench/<uuid:test_id>/tub/", block_views.into_tub, name="into_tub"),
+    path("worker.js", block_views.worker, name="worker"),
+    path("tubs/", block_views.tubs, name="tubs"),
+    path("tubs/<uuid:tub_id>/close/", block_views.tub_closed, name="close_tub"),
+    path("scale/", scale_views.scale_page, name="scale"),
+    path("scale/tare/", scale_views.tare, name="tare"),
+    path("scale/standing/", scale_views.standing, name="scales"),
+    path("sheet/<uuid:test_id>/correct/", sheet_views.correct_sheet, name="correct"),
+    path("sheet/<uuid:test_id>/", sheet_views.sheet, name="sheet"),
+    path("sheet/<uuid:test_id>/reopen/", sheet_views.reopen_test, name="reopen"),
+    path("sheet/<uuid:test_id>/approve/", sheet_views.approve_sheet, name="approve"),
+    path("sheet/<uuid:test_id>/document.json", sheet_views.sheet_document, name="document"),
 ]

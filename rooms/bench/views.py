@@ -1,6 +1,5 @@
 """The bench's pages. Each reads the request, calls one reading or one action, and renders."""
 
-import json
 from urllib.parse import urlencode
 from uuid import UUID
 
@@ -11,32 +10,41 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.costing import School
 from cutting.quantities import Unit
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import approve, finish, reopen
+from rooms.bench.actions.finish import finish
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.put_back import put_back
+from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.start import start_test
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.forms import BackForm, StartForm
-from rooms.bench.models import CuttingTest, TestBag
+from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
+from rooms.bench.readings.adding import usual_piles
 from rooms.bench.readings.block import Glass, block
-from rooms.bench.readings.document import document
+from rooms.bench.readings.clock import clock
 from rooms.bench.readings.front import front, lately_cut
 from rooms.bench.readings.gave import gave
 from rooms.bench.readings.opening import of_bags
-from rooms.bench.readings.sheet import sheet_view
-from rooms.bench.readings.steps import checks_of, standing_checks, step_at_block
+from rooms.bench.readings.standing import holder, open_tests
+from rooms.bench.readings.steps import step_at_block
 from rooms.bench.rows import TestRows, load
+from rooms.bench.scales import scale_of, scales
 from rooms.catalog.models import Piece, Pile
 from rooms.catalog.readings.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
 from rooms.common.views import refusal
-from rooms.staff.block import by_id, who
+from rooms.staff.block import by_id, taken_by, who
 from rooms.staff.rights import Right, may
+
+SCRIPTS = [
+    f"js/{name}.js"
+    for name in ("store", "glass", "queue", "scale", "amount", "bench", "strip", "hands", "auto",
+                 "sync", "steps")
+]  # fmt: skip
+"""In the order they need each other."""
 
 
 @may(Right.LOOK)
@@ -122,7 +130,8 @@ def bench(request, test_id):
 def capture(request, test_id):
     """Take a weight by script: answers with the changing part of the bench."""
     try:
-        rows = take_weight(test_id, _capture(request), by_id(request))
+        by = taken_by(request, request.POST.get("turn", ""))
+        rows = take_weight(test_id, _capture(request), by)
     except Refused as refused:
         return refusal(request, refused, "bench/_refused.html")
     return _block(request, rows, request.POST.get("output", ""))
@@ -137,7 +146,7 @@ def take(request, test_id):
         take_weight(test_id, _capture(request), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), pile, refused, typed=request.POST)
-    return _to_bench(test_id, pile)
+    return to_bench(test_id, pile)
 
 
 @may(Right.WEIGH)
@@ -148,7 +157,7 @@ def give_back(request, test_id):
         rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), "", refused)
-    return _to_bench(rows.test.pk, request.POST.get("output", ""))
+    return to_bench(rows.test.pk, request.POST.get("output", ""))
 
 
 @may(Right.WEIGH)
@@ -204,18 +213,19 @@ def note(request, test_id):
         add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), by_id(request))
     except Refused as refused:
         return _bench(request, _rows(test_id), "", refused, note_typed=request.POST.get("text", ""))
-    return _to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
+    return to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
 
 
 @may(Right.WEIGH)
 @require_POST
 def another_pile(request, test_id):
     try:
-        rows = add_pile(test_id, request.POST.get("name", ""), request.POST.get("pile", ""))
+        posted = request.POST.get
+        rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
     except Refused as refused:
         typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
         return _bench(request, _rows(test_id), "", refused, **typed)
-    return _to_bench(test_id, str(rows.outputs[-1].pk))
+    return to_bench(test_id, str(rows.outputs[-1].pk))
 
 
 @may(Right.WEIGH)
@@ -243,54 +253,11 @@ def finish_test(request, test_id):
     return redirect("bench:sheet", test_id)
 
 
-@may(Right.LOOK)
-def sheet(request, test_id):
-    """The finished test; an open one shows how it stands."""
-    return _sheet(request, _rows(test_id))
-
-
-@may(Right.APPROVE)
-@require_POST
-def approve_sheet(request, test_id):
-    reason = request.POST.get("reason", "")
-    try:
-        approve(test_id, reason, by_id(request))
-    except Refused as refused:
-        return _sheet(request, _rows(test_id), refused, reason=reason)
-    return redirect("bench:sheet", test_id)
-
-
-@may(Right.FINISHED)
-@require_POST
-def reopen_test(request, test_id):
-    """Back to the block with a test that was finished too early."""
-    try:
-        reopen(test_id, by_id(request))
-    except Refused as refused:
-        return _sheet(request, _rows(test_id), refused)
-    return redirect("bench:test", test_id)
-
-
-@may(Right.LOOK)
-@require_GET
-def sheet_document(request, test_id):
-    """The sheet's document, as `mindful-tally compute` reads it."""
-    rows = _rows(test_id)
-    notes = [note.text for note in rows.test.notes.all()]
-    text = json.dumps(
-        document(rows, notes, standing_checks(rows.test).values()), indent=2, ensure_ascii=False
-    )
-    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
-    name = f"cutting-test-{rows.test.number}.json"
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
-
-
 # --- the small change -------------------------------------------------------------------
 
 
 def _rows(test_id) -> TestRows:
-    rows = load(test_id, people=True)
+    rows = load(test_id)
     if rows is None:
         raise Http404
     return rows
@@ -306,52 +273,53 @@ def _step(request, test: CuttingTest, number: str):
 
 def _capture(request) -> Capture:
     posted = request.POST.get
+    proof = None
+    if posted("signature"):
+        names = ("scale", "run", "sequence", "at", "unit", "division", "state", "tare", "signature")
+        shown = posted("shown", posted("value", ""))
+        proof = Proof(weight=shown, **{name: posted(name, "") for name in names})
     return Capture(
         key=posted("key", ""), output=posted("output", ""), value=posted("value", ""),
         unit=posted("unit", ""), division=posted("division", ""),
-        portions=posted("portions", ""), is_typed=posted("typed") == "1",
+        portions=posted("portions", ""), is_typed=posted("typed") == "1", proof=proof,
+        before=posted("before", ""), tub_before=posted("tub_before", ""),
     )  # fmt: skip
 
 
 def _block(request, rows: TestRows, pile: str):
     """The fragments alone: nothing in them needs the request, so no context processor runs."""
     width, seen = request.headers.get("Tally-Glass", ""), request.POST.get("seen", "")
-    stands = block(rows, Glass(width, pile, seen))
+    has_taken = bool(rows.weighings) and getattr(rows.weighings[-1], "is_new", False)
+    stands = block(rows, Glass(width, pile, seen, has_taken))
     return HttpResponse(render_to_string("bench/_block.html", {"bench": stands}))
 
 
 def _bench(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
+    scale = scale_of(request)
+    tests, at = open_tests(scale.name), step_at_block(rows.test, request.GET.get("step", ""))
     context = {
         "bench": block(rows, Glass(chosen=pile)),
         "test": rows.test,
         "notes": rows.test.notes.select_related("by"),
         "kinds": Pile.choices,
         "refused": refused,
-        "scale": settings.SCALE,
+        "scale": scale,
+        "scales": scales(),
+        "holder": holder(tests),
+        "open_tests": tests,
+        "tares": Tare.objects.filter(is_dropped=False),
+        "tubs": Tub.objects.filter(closed_at=None),
+        "usual": usual_piles(rows) if not rows.outputs else [],
+        "clock": clock(rows, at.step.key if at.step else ""),
         "units": list(Unit),
-        "at": step_at_block(rows.test, request.GET.get("step", "")),
+        "scripts": SCRIPTS,
+        "at": at,
         "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
         **typed,
     }
     return render(request, "bench/bench.html", context, status=refused.status if refused else 200)
 
 
-def _to_bench(test_id, pile: str):
+def to_bench(test_id, pile: str):
     address = reverse("bench:test", args=[test_id])
     return HttpResponseRedirect(f"{address}?pile={pile}" if pile.isdecimal() else address)
-
-
-def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
-    wanted = request.GET.get("school", "")
-    school = School(wanted if wanted in list(School) else settings.SHOP["school"])
-    context = {
-        "view": sheet_view(rows, school),
-        "test": rows.test,
-        "notes": rows.test.notes.select_related("by"),
-        "checks": checks_of(rows.test),
-        "bags": rows.test.bags.select_related("bag"),
-        "refused": refused,
-        "saved": request.GET.get("saved") == "1",
-        **typed,
-    }
-    return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)

@@ -279,6 +279,13 @@ class Step(Shipped):
     def pile_words(self) -> str:
         return ", ".join(PILE_WORDS[pile] for pile in self.piles)
 
+    @property
+    def machine(self) -> str:
+        """The power machine of this step that nobody under 18 may run (29 CFR 570.61)."""
+        words = self.do.lower()
+        found = (name for name in ("slicer", "grinder") if name in words)
+        return "saw" if self.is_sawn else next(found, "")
+
     def is_in(self, plan: "Plan | None") -> bool:
         return not self.plans or (plan is not None and plan.key in self.plans)
 

@@ -1,11 +1,13 @@
-// The hands at the block: which pile, when a weight may be taken, and the keys.
-(() => {
+// The hands at the block: which pile, and when a weight may be taken.
+window.bench = (() => {
   const form = document.getElementById("take");
-  if (!form) return;
+  if (!form) return {};
   const take = document.getElementById("take-weight");
   const stepper = form.querySelector(".portions");
   const count = form.querySelector("[name=portions]");
-  const show = (name, text) => (form.querySelector(`[data-show=${name}]`).textContent = text);
+  const figure = form.querySelector("[data-show=weight]");
+  const places = Object.fromEntries(["pile", "portion", "why"].map((name) => [name, form.querySelector(`[data-show=${name}]`)]));
+  const show = (name, text) => places[name].textContent !== text && (places[name].textContent = text);
   const chosen = () => form.querySelector("[name=output]:checked");
   let reading = { weight: null, state: "no scale" };
   // The reading last taken, kept over a reload: the glass re-arms when the load has changed.
@@ -17,34 +19,51 @@
       (+c ^ (crypto.getRandomValues(new Uint8Array(1))[0] & (15 >> (+c / 4)))).toString(16));
 
   function whyNot() {
+    if (form.inert) return "wiping";
+    const other = document.getElementById("holder").dataset.other;
+    if (other) return other;
     if (reading.state !== "steady") return reading.state;
-    if (!(Number(reading.weight) > 0)) return "nothing on the scale";
-    return taken ? "taken, change the load" : "";
+    if (taken) return "taken, change the load";
+    const found = amount.of(reading, chosen());
+    if (found.why) return found.why;
+    const least = amount.isDifference(chosen()) ? Number(reading.division) * 1.0001 : 0;
+    return Number(found.value) > least ? "" : amount.isDifference(chosen()) ? "nothing added" : "nothing on the scale";
   }
 
   function refresh() {
     const pile = chosen();
     const counted = pile?.dataset.counted !== undefined;
-    stepper.hidden = !counted;
+    const found = reading.weight === null ? {} : amount.of(reading, pile);
+    if (stepper.hidden === counted) stepper.hidden = !counted;
     show("pile", pile?.dataset.name || "");
-    show("portion", counted ? `portion ${pile.dataset.counted}` : "");
-    for (const strip of document.querySelectorAll(".strip")) strip.toggleAttribute("hidden", strip.dataset.strip !== pile?.value);
+    show("portion", found.words || (counted ? `portion ${pile.dataset.counted}` : ""));
+    const figureText = found.value ?? figure.textContent;
+    if (figure.textContent !== figureText) figure.textContent = figureText;
+    for (const strip of document.querySelectorAll(".strip-of")) {
+      const hidden = strip.dataset.strip !== pile?.value;
+      if (strip.hidden !== hidden) strip.hidden = hidden;
+    }
     const why = whyNot();
-    take.disabled = why !== "" || !pile;
+    const disabled = why !== "" || !pile;
+    if (take.disabled !== disabled) take.disabled = disabled;
     show("why", why);
   }
 
   function takeWeight() {
-    if (whyNot() || !chosen()) return;
-    const { weight, unit, division } = reading;
+    if (whyNot() || !chosen()) return false;
+    const { weight: shown, unit, division, scale, run, sequence, at, state, tare, signature = "" } = reading;
+    const { value, before = "", tub_before = "" } = amount.of(reading, chosen());
     taken = reading;
     sessionStorage.setItem(TAKEN, JSON.stringify(reading));
+    amount.taken(reading, chosen());
+    const proof = { shown, scale, run, sequence, at, state, tare, signature, before, tub_before };
     tally.send(
-      { key: newKey(), output: chosen().value, value: weight, unit, division, portions: stepper.hidden ? "" : count.value },
-      `${weight} ${unit} ${chosen().dataset.name}`,
+      { key: newKey(), output: chosen().value, value, unit, division, portions: stepper.hidden ? "" : count.value, ...proof },
+      `${value} ${unit} ${chosen().dataset.name}`,
     );
     count.value = "1";
     refresh();
+    return true;
   }
 
   form.addEventListener("submit", (event) => {
@@ -81,40 +100,8 @@
   document.addEventListener("bench:changed", refresh);
   form.addEventListener("change", refresh);
   take.addEventListener("click", takeWeight);
+  const step = (by) => by && !stepper.hidden && (count.value = String(Math.min(Math.max(Number(count.value) + by || 1, 1), 200)));
   stepper.addEventListener("click", (event) => step(Number(event.target.dataset.step || 0)));
-  const step = (by) => by && (count.value = String(Math.min(Math.max(Number(count.value) + by || 1, 1), 200)));
-
-  const keys = {
-    Enter: takeWeight,
-    Backspace: () => document.getElementById("take-back")?.form.requestSubmit(),
-    t: () => form.querySelector("[data-order=tare]").click(),
-    z: () => form.querySelector("[data-order=zero]").click(),
-    u: () => form.querySelector("[data-order=unit]").click(),
-    "+": () => !stepper.hidden && step(1),
-    "-": () => !stepper.hidden && step(-1),
-    "?": () => {
-      const help = document.getElementById("keys");
-      help.open ? help.close() : help.show();
-    },
-  };
-  document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-    const at = event.target;
-    if (at === count && event.key === "Enter") {
-      event.preventDefault();
-      return takeWeight();
-    }
-    if (at.matches("input:not([type=radio]), select, textarea")) return;
-    if (event.key === "Enter" && at.closest("a, button, summary") && at !== take) return;
-    const pile = document.querySelector(`.pile[data-key="${CSS.escape(event.key)}"] input`);
-    const action = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
-    if (!pile && !action) return;
-    event.preventDefault();
-    if (pile) {
-      pile.checked = true;
-      pile.focus();
-      refresh();
-    } else action();
-  });
   refresh();
+  return { chosen, whyNot, takeWeight, refresh, step };
 })();

@@ -1,46 +1,43 @@
-// Sends weighings in order, exactly once. What the server has not accepted stays on this tablet
-// (local storage, one entry a weighing, so that two tabs never overwrite each other), stays
-// visible, and is sent again. bench.js calls tally.send(fields, words).
+// Sends weighings in order, exactly once. Each is on this tablet's disk (store.js) before it is
+// sent and stays there, visible, until the server has it. bench.js calls tally.send(fields, words).
 window.tally = (() => {
   const form = document.getElementById("take");
   const list = document.getElementById("waiting");
-  const said = document.getElementById("said");
   if (!form) return {};
-  const STORE = `weighing:${form.dataset.test}:`;
   const PAUSES = [500, 1000, 2000, 4000];
   const PATIENCE = 8000;
-  let queue = Object.keys(localStorage)
-    .filter((name) => name.startsWith(STORE))
-    .map((name) => JSON.parse(localStorage.getItem(name)))
-    .sort((one, other) => one.at - other.at);
-  const glass = matchMedia("(max-width: 620px)");
-  let busy = false;
-  let tries = 0;
+  const unkept = []; // only in memory: the disk did not take them
+  let queue = [];
+  let keeping = Promise.resolve();
+  let busy = false, tries = 0;
 
-  function keep(item) {
+  const cookie = (name) => document.cookie.match(`(?:^|; )${name}=([^;]*)`)?.[1];
+
+  async function reread() {
     try {
-      localStorage.setItem(STORE + item.fields.key, JSON.stringify(item));
+      queue = [...(await store.all()), ...unkept];
     } catch {
-      tell("This tablet's storage is full: do not close the page before the list is empty.", true);
+      queue = [...unkept];
     }
-    show();
+    list.replaceChildren(...queue.map(row));
+    document.dispatchEvent(new CustomEvent("queue:changed", { detail: queue.length }));
   }
 
-  function drop(item) {
-    queue = queue.filter((other) => other !== item);
-    localStorage.removeItem(STORE + item.fields.key);
-    show();
+  async function keep(item) {
+    try {
+      item.n = await store.keep(item);
+    } catch {
+      if (!unkept.includes(item)) unkept.push(item);
+      glass.tell("This tablet's storage does not take it: do not close the page before the list is empty.", true);
+    }
+    await reread();
   }
 
-  const show = () => list.replaceChildren(...queue.map(row));
-
-  function button(text, action) {
-    const made = document.createElement("button");
-    made.type = "button";
-    made.className = "other";
-    made.textContent = text;
-    made.onclick = action;
-    return made;
+  async function drop(item) {
+    const at = unkept.indexOf(item);
+    if (at >= 0) unkept.splice(at, 1);
+    else await store.drop(item.n);
+    await reread();
   }
 
   function row(item) {
@@ -48,29 +45,22 @@ window.tally = (() => {
     const weight = document.createElement("b");
     weight.textContent = item.words;
     const why = document.createElement("span");
-    why.textContent = item.refused || (tries ? "not recorded yet, sent again soon" : "being sent");
+    const of = item.test === form.dataset.test ? "" : ` (test ${item.number})`;
+    why.textContent = (item.refused || (tries ? "kept on this tablet, sent again soon" : "being sent")) + of;
     line.append(weight, why);
     if (item.refused) {
-      const again = () => {
-        item.refused = "";
-        keep(item);
-        drain();
-      };
-      line.append(button("Send again", again), button("Remove from this list", () => drop(item)));
+      line.append(
+        glass.button("Send again", () => keep(Object.assign(item, { refused: "" })).then(() => drain())),
+        glass.button("Remove from this list", () => drop(item)),
+      );
     }
     return line;
   }
 
-  function tell(text, trouble = false) {
-    said.textContent = text;
-    said.classList.toggle("is-trouble", trouble);
-  }
-
   async function post(url, fields) {
-    const token = form.querySelector("[name=csrfmiddlewaretoken]").value;
-    const seen = document.getElementById("seen").value;
-    const body = new URLSearchParams({ ...fields, seen });
-    const headers = { "X-CSRFToken": token, "Tally-Glass": glass.matches ? "narrow" : "wide" };
+    const token = cookie("csrftoken") || form.querySelector("[name=csrfmiddlewaretoken]").value;
+    const body = new URLSearchParams({ ...fields, seen: document.getElementById("seen").value });
+    const headers = { "X-CSRFToken": token, "Tally-Glass": glass.width() };
     const answer = await fetch(url, { method: "POST", body, headers, signal: AbortSignal.timeout(PATIENCE) });
     const html = await answer.text();
     // An answer that is not ours (a portal, a proxy) or says 5xx is no answer.
@@ -78,73 +68,62 @@ window.tally = (() => {
     return { ok: answer.ok, status: answer.status, html };
   }
 
-  function swap(html) {
-    const chosen = document.querySelector("[name=output]:checked")?.value;
-    const focused = document.activeElement?.name === "output";
-    const template = document.createElement("template");
-    template.innerHTML = html;
-    for (const part of [...template.content.children]) {
-      document.getElementById(part.id)?.replaceWith(part);
+  // Returns how long to wait before the next; null when nothing is left to send.
+  async function sendFirst() {
+    const item = queue.find((each) => !each.refused);
+    if (!item) return null;
+    const here = item.test === form.dataset.test;
+    try {
+      const answer = await post(item.url, item.fields);
+      if (answer.status === 401) throw new Error(401);
+      tries = 0;
+      if (answer.ok) {
+        await drop(item);
+        if (here) glass.swap(answer.html);
+        glass.tell(`${item.words} recorded.`);
+      } else {
+        await keep(Object.assign(item, { refused: glass.reason(answer) }));
+        glass.tell("A weighing was not recorded. It is kept below.", true);
+      }
+      return 0;
+    } catch (fault) {
+      tries += 1;
+      glass.tell(fault.message === "401" ? "Nobody is at the block: step up, then what is kept here is sent."
+        : "The server does not answer. The weighing is kept here and sent again.", true);
+      return PAUSES[Math.min(tries, PAUSES.length) - 1];
     }
-    const again = document.querySelector(`[name=output][value="${chosen}"]`);
-    if (again) again.checked = true;
-    if (again && focused) again.focus({ preventScroll: true });
-    document.dispatchEvent(new Event("bench:changed"));
-  }
-
-  function reason(answer) {
-    const page = new DOMParser().parseFromString(answer.html, "text/html");
-    const words = page.querySelector("[data-refused], .told")?.textContent;
-    return words || `The server refused it (${answer.status}). Load the page again.`;
   }
 
   async function drain() {
-    const item = queue.find((each) => !each.refused);
-    if (busy || !item) return;
+    if (busy) return;
     busy = true;
-    let again = 0;
-    try {
-      const answer = await post(form.dataset.capture, item.fields);
-      tries = 0;
-      if (answer.ok) {
-        drop(item);
-        swap(answer.html);
-        tell(`${item.words} recorded.`);
-      } else {
-        item.refused = reason(answer);
-        keep(item);
-        tell("A weighing was not recorded. It is kept below.", true);
-      }
-    } catch {
-      again = PAUSES[Math.min(tries, PAUSES.length - 1)];
-      tries += 1;
-      tell("The server does not answer. The weighing is kept here and sent again.", true);
-    }
+    const all = async () => {
+      await reread();
+      return sendFirst();
+    };
+    const wait = await (navigator.locks ? navigator.locks.request("tally", all) : all());
     busy = false;
-    show();
-    setTimeout(drain, again);
-  }
-
-  async function recall(url, fields) {
-    try {
-      const answer = await post(url, fields);
-      if (answer.ok) swap(answer.html);
-      tell(answer.ok ? "Taken back." : reason(answer), !answer.ok);
-    } catch {
-      tell("The server does not answer. Nothing was taken back.", true);
-    }
+    if (wait) await reread();
+    if (wait !== null) setTimeout(drain, wait);
+    else if (queue.some((each) => !each.refused)) drain();
   }
 
   window.addEventListener("online", () => drain());
-  show();
   drain();
   return {
     send(fields, words) {
-      const item = { fields, words, at: Date.now() };
-      queue.push(item);
-      keep(item);
-      drain();
+      const { test, number, turn, capture: url } = form.dataset;
+      const item = { fields: { ...fields, turn }, words, test, number, url };
+      keeping = keeping.then(() => keep(item)).then(() => void drain());
     },
-    recall,
+    async recall(url, fields) {
+      try {
+        const answer = await post(url, fields);
+        if (answer.ok) glass.swap(answer.html);
+        glass.tell(answer.ok ? "Taken back." : glass.reason(answer), !answer.ok);
+      } catch {
+        glass.tell("The server does not answer. Nothing was taken back.", true);
+      }
+    },
   };
 })();

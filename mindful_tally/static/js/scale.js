@@ -1,11 +1,12 @@
 // Listens to the scale bridge and shows the reading. Other scripts hear "scale:reading".
+// The line is made again by itself, whatever ended it.
 (() => {
   const face = document.querySelector("[data-scale-url]");
   if (!face) return;
   const url = face.dataset.scaleUrl;
-  const show = (name) => face.querySelector(`[data-show=${name}]`);
+  const places = Object.fromEntries([...face.querySelectorAll("[data-show]")].map((each) => [each.dataset.show, each]));
   const said = document.getElementById("said");
-  const SILENT_AFTER = 1500;
+  const SILENT_AFTER = 1500, AGAIN_AFTER = 500;
   const NO_SCALE = { weight: null, unit: "", division: "", state: "no scale" };
   let heard = 0;
 
@@ -15,24 +16,27 @@
     set("unit", reading.unit);
     set("division", reading.division && `by ${reading.division}`);
     set("state", reading.tare && Number(reading.tare) ? `${reading.state} · tare ${reading.tare}` : reading.state);
-    show("state").dataset.is = reading.state;
+    if (places.state.dataset.is !== reading.state) places.state.dataset.is = reading.state;
     document.dispatchEvent(new CustomEvent("scale:reading", { detail: reading }));
   }
 
   function set(name, text) {
-    const place = show(name);
-    if (place.textContent !== text) place.textContent = text;
+    if (places[name].textContent !== text) places[name].textContent = text;
   }
 
-  if (url) {
+  function listen() {
     const stream = new EventSource(`${url}/readings`);
     stream.onmessage = (event) => {
       heard = Date.now();
       tell(JSON.parse(event.data));
     };
-    stream.onerror = () => tell(NO_SCALE);
+    stream.onerror = () => {
+      tell(NO_SCALE);
+      if (stream.readyState === EventSource.CLOSED) setTimeout(listen, AGAIN_AFTER);
+    };
   }
   tell(NO_SCALE);
+  if (url) listen();
   setInterval(() => {
     if (heard && Date.now() - heard > SILENT_AFTER) {
       heard = 0;
@@ -40,9 +44,9 @@
     }
   }, 500);
 
-  async function order(name) {
+  async function order(name, body) {
     try {
-      const answer = await fetch(`${url}/${name}`, { method: "POST" });
+      const answer = await fetch(`${url}/${name}`, { method: "POST", body });
       said.textContent = answer.ok ? "" : await answer.text();
     } catch {
       said.textContent = `${name}: the scale does not answer. Check that it is on.`;
@@ -51,6 +55,8 @@
   }
   document.addEventListener("click", (event) => {
     const button = event.target.closest("[data-order]");
-    if (button) order(button.dataset.order);
+    if (!button) return;
+    const { value, unit } = button.dataset;
+    order(button.dataset.order, value && JSON.stringify({ value, unit }));
   });
 })();

@@ -8,10 +8,11 @@
 
   document.addEventListener("scale:reading", (event) => {
     const reading = event.detail;
-    const strip = document.querySelector(".strip:not([hidden])");
-    const grams = reading.weight === null ? 0 : Number(reading.weight) * GRAMS[reading.unit];
+    const strip = document.querySelector(".strip-of:not([hidden]) .strip");
+    const weight = strip && reading.weight !== null ? Number(amount.of(reading, bench.chosen()).value || 0) : 0;
+    const grams = weight * GRAMS[reading.unit];
     if (!strip || grams <= 0) {
-      hint.textContent = "";
+      if (hint.textContent) hint.textContent = "";
       strip?.querySelector(".marker").setAttribute("visibility", "hidden");
       return;
     }

@@ -5,19 +5,25 @@ from uuid import UUID
 from django.db import transaction
 
 from cutting.cutting_test import same_name
+from rooms.bench.actions.start import make_piles
 from rooms.bench.actions.take_weight import must_be_open
-from rooms.bench.models import Output
 from rooms.bench.rows import TestRows, load
-from rooms.catalog.models import ROLE_OF_PILE, Pile
+from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
 
 MOST_PILES = 40
 LONGEST_NAME = 60
 
 
-def add_pile(test_id: UUID, name: str, pile: str) -> TestRows:
-    """Add a pile of a kind. A name that is already there is refused; nothing else changes."""
-    name = " ".join(name.split())
+def add_pile(test_id: UUID, name: str, pile: str, cut_key: str = "") -> TestRows:
+    """Add a pile of a kind, or of a cut of the catalog, whose name and price come with it.
+
+    A name that is already there is refused; nothing else changes.
+    """
+    cut = Cut.objects.filter(key=cut_key).first() if cut_key else None
+    if cut_key and cut is None:
+        raise BadInput("Cut: choose one of the cuts shown.")
+    name = " ".join((name or (cut.shown_name[:LONGEST_NAME] if cut else "")).split())
     if not name:
         raise BadInput("Name: it is empty; name the pile.")
     if len(name) > LONGEST_NAME or not name.isprintable():
@@ -33,10 +39,9 @@ def add_pile(test_id: UUID, name: str, pile: str) -> TestRows:
             raise BadInput(f"Name: there is already a pile named {name}; each name once is right.")
         if len(rows.outputs) >= MOST_PILES:
             raise BadInput(f"Name: this test has {MOST_PILES} piles; no more fit.")
-        rows.outputs.append(
-            Output.objects.create(
-                test=rows.test, position=rows.outputs[-1].position + 1 if rows.outputs else 0,
-                name=name, pile=pile, role=ROLE_OF_PILE[Pile(pile)].value,
-            )
-        )  # fmt: skip
+        like = PlanOutput(name=name, pile=pile, role=ROLE_OF_PILE[Pile(pile)].value, cut=cut)
+        (output,) = make_piles(rows.test, [like])
+        output.position = rows.outputs[-1].position + 1 if rows.outputs else 0
+        output.save(force_insert=True)
+        rows.outputs.append(output)
     return rows

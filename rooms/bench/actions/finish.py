@@ -1,12 +1,16 @@
 """Finishing a test, and approving its sheet."""
 
+from decimal import Decimal
 from uuid import UUID, uuid4
 
 from django.db import transaction
 from django.utils import timezone
 
 from cutting.cutting_test import figures
+from cutting.time_spent import minutes
 from rooms.bench.actions.notes import add_note
+from rooms.bench.models import Output
+from rooms.bench.readings.clock import time_spent
 from rooms.bench.rows import TestRows, load, to_core
 from rooms.common.errors import BadInput, Refused
 
@@ -33,7 +37,18 @@ def finish(test_id: UUID, seen: str, at=None) -> TestRows:
             )
         rows.test.finished_at = at or timezone.now()
         rows.test.save(update_fields=["finished_at"])
+        _keep_minutes(rows)
     return rows
+
+
+def _keep_minutes(rows: TestRows) -> None:
+    """Minutes of each pile, where the clock was used."""
+    found = time_spent(rows)
+    if found.now is not None:
+        for output in rows.outputs:
+            length = found.by_output.get(output.pk)
+            output.minutes = Decimal(minutes(length)) if length else None
+        Output.objects.bulk_update(rows.outputs, ["minutes"])
 
 
 def approve(test_id: UUID, reason: str, by_id: int | None, at=None) -> TestRows:
@@ -66,6 +81,8 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
         rows = _rows(test_id)
         if rows.test.approved_at is not None:
             raise Refused("Back to the block: the sheet is approved, so it stays as it is.")
+        if rows.test.corrections.exists():
+            raise Refused("Back to the block: the sheet was corrected; correct it again instead.")
         if rows.test.is_open:
             return rows
         when = timezone.localtime(rows.test.finished_at)

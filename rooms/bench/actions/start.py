@@ -1,6 +1,7 @@
 """Opening a piece: a new test with its plan's piles and today's prices."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from uuid import UUID
@@ -11,16 +12,20 @@ from django.db.models import Max
 from django.utils import timezone
 
 from cutting.cutting_test import Piece as CorePiece
+from cutting.cutting_test import figures
 from cutting.errors import BadValue
 from cutting.quantities import UnitPrice, Weight
-from rooms.bench.models import CuttingTest, Output, TestBag
+from cutting.trays import usual_size
+from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
 from rooms.bench.readings.opening import in_which_order
-from rooms.catalog.models import Plan, PlanOutput
+from rooms.bench.rows import load, to_core
+from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput
 from rooms.cooler.actions.bags import take_out
 from rooms.pricebook.models import Price, Product
 
 HEAVIEST = Decimal(10000)
+PLAN, LAST, BLANK = "plan", "last", "blank"
 
 
 @dataclass(frozen=True)
@@ -28,9 +33,13 @@ class Opening:
     """What is known when a piece is opened. `key` becomes the test's id."""
 
     key: object
-    plan: Plan
+    plan: Plan | None
     weight: Weight
     price: UnitPrice
+    piece: Piece | None = None
+    """Only needed without a plan."""
+    start_from: str = PLAN
+    """PLAN, LAST: the piles of the last finished test of this piece, or BLANK."""
     opened: Weight | None = None
     freight: Decimal = Decimal(0)
     discount: Decimal = Decimal(0)
@@ -55,12 +64,14 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
         already = CuttingTest.objects.filter(pk=opening.key).first()
         if already is not None:
             return already
-        plan = opening.plan
+        plan, piece = opening.plan, opening.piece or opening.plan.piece
+        templates, started_from = _templates(replace(opening, piece=piece))
         last = CuttingTest.objects.aggregate(last=Max("number"))["last"] or 0
         test = CuttingTest.objects.create(
-            pk=opening.key, number=last + 1, piece=plan.piece, plan=plan,
-            piece_name=plan.piece.shown_name, item_number=plan.piece.item_number,
-            species=plan.piece.species, plan_name=plan.name, is_sawn=plan.is_sawn,
+            pk=opening.key, number=last + 1, piece=piece, plan=plan,
+            piece_name=piece.shown_name, item_number=piece.item_number,
+            species=piece.species, plan_name=plan.name if plan else started_from,
+            is_sawn=bool(plan and plan.is_sawn), started_from=started_from,
             weight_value=opening.weight.value, weight_unit=opening.weight.unit.value,
             opened_value=opening.opened.value if opening.opened else None,
             opened_unit=opening.opened.unit.value if opening.opened else "",
@@ -71,7 +82,7 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
             supplier=opening.supplier, lot=opening.lot, packed_on=opening.packed_on,
             cutter_id=by_id, started_at=at or timezone.now(),
         )  # fmt: skip
-        Output.objects.bulk_create(_piles(test, plan))
+        Output.objects.bulk_create(make_piles(test, templates))
         if opening.bags:
             words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
             taken = take_out(list(opening.bags), words, by_id, at)
@@ -79,30 +90,65 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
     return test
 
 
-def _piles(test: CuttingTest, plan: Plan) -> list[Output]:
-    """The plan's piles with the prices that hold today."""
-    planned = list(PlanOutput.objects.filter(plan=plan).order_by("position"))
+def _templates(opening: Opening) -> tuple[list[PlanOutput | Output], str]:
+    """What the piles are made like, and the words for where that comes from."""
+    if opening.start_from == BLANK:
+        return [], BLANK
+    if opening.start_from == LAST:
+        last = last_of(opening.piece)
+        if last is None:
+            raise BadInput("Start from: this piece has no finished test yet; choose a plan.")
+        return _as_last_time(last), f"as test {last.number}"
+    return list(PlanOutput.objects.filter(plan=opening.plan).order_by("position")), ""
+
+
+def last_of(piece: Piece) -> CuttingTest | None:
+    """The last finished test of a piece: one query."""
+    return CuttingTest.objects.finished().filter(piece=piece).order_by("-finished_at").first()
+
+
+def _as_last_time(last: CuttingTest) -> list[Output]:
+    """Its piles, expected to give the share they gave."""
+    rows = load(last.pk)
+    found = figures(to_core(rows, weighed_only=False))
+    shares = {o.pk: line.share for o, line in zip(rows.outputs, found.outputs, strict=True)}
+    for output in rows.piles:
+        output.share = round(shares[output.pk], 4) if rows.of(output) else output.share
+    return rows.piles
+
+
+def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> list[Output]:
+    """New piles with the prices that hold today; not yet saved."""
     products = {
         product.cut_id: product
-        for product in Product.objects.filter(cut__in=[p.cut_id for p in planned if p.cut_id])
+        for product in Product.objects.filter(cut__in=[p.cut_id for p in templates if p.cut_id])
     }
     current = {
         price.product_id: price.amount
         for price in Price.objects.filter(product__in=products.values()).current()
     }
     piles = []
-    for output in planned:
-        product = products.get(output.cut_id)
+    for position, like in enumerate(templates):
+        product = products.get(like.cut_id)
         piles.append(
             Output(
-                test=test, position=output.position, name=output.name, pile=output.pile,
-                role=output.role, cut_id=output.cut_id, share=output.share,
-                target_value=output.target_value, target_unit=output.target_unit,
-                is_counted=output.is_counted, in_case=output.in_case,
+                test=test, position=position, name=like.name, pile=like.pile,
+                role=like.role, cut_id=like.cut_id, share=like.share,
+                target_value=like.target_value, target_unit=like.target_unit,
+                is_counted=like.is_counted, in_case=like.in_case, thickness=like.thickness,
                 price_per=product.per if product else "lb",
                 retail=current.get(product.pk) if product else None,
                 credit=product.transfer if product else None,
                 replacement=product.ready_cut if product else None,
+                tray_size=_tray(like, product),
             )
         )  # fmt: skip
     return piles
+
+
+def _tray(like: PlanOutput | Output, product: Product | None) -> int | None:
+    """Portions in the product's usual tray."""
+    if not (like.is_counted and like.target_value and product and product.tray_weight):
+        return None
+    tray = Weight(product.tray_weight, UNIT[product.tray_unit])
+    return usual_size(tray, Weight(like.target_value, UNIT[like.target_unit]))

@@ -1,18 +1,20 @@
 """Taking a weight: the one action that must never lose anything."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from datetime import datetime
 from decimal import Decimal
 from uuid import UUID
 
-from django.conf import settings
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from cutting.cutting_test import figures, left_of, was_on_block
 from cutting.errors import BadValue
-from cutting.quantities import Unit, Weight, parse_decimal, parse_unit
-from rooms.bench.models import CuttingTest, Output, Weighing
-from rooms.bench.rows import ROLE, TestRows, load, to_core, to_piece
+from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, working
+from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
+from rooms.bench.models import UNIT, CuttingTest, Output, Tub, Weighing
+from rooms.bench.rows import ROLE, TestRows, just_taken, load, to_core, to_piece
+from rooms.bench.scales import scale_named, scales
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 
@@ -21,7 +23,11 @@ MOST_PORTIONS = 200
 
 @dataclass(frozen=True)
 class Capture:
-    """A weighing as the page sent it: text, not yet checked. Typed weights are marked."""
+    """A weighing as the page sent it: text, not yet checked.
+
+    `value` is what the pile gets. With a `proof` it is what the scale showed, or, with `before`
+    (the signed reading before) or `tub_before` (what the tub showed last), the difference.
+    """
 
     key: str
     output: str
@@ -30,23 +36,47 @@ class Capture:
     division: str = ""
     portions: str = ""
     is_typed: bool = False
+    proof: Proof | None = None
+    before: str = ""
+    tub_before: str = ""
+
+
+@dataclass(frozen=True)
+class Found:
+    """What the proof says beyond the weight itself: columns of the row."""
+
+    at: datetime | None = None
+    columns: dict[str, object] = field(default_factory=dict)
+    is_typed: bool = False
 
 
 def take_weight(test_id: UUID, capture: Capture, by_id: int | None, at=None) -> TestRows:
     """Record one weighing and return the test as it now stands.
 
     On disk when this returns. The same key again changes nothing. A weighing heavier than
-    what is left is recorded and flagged. Raises BadInput for a wrong value, Refused when the
-    test is finished.
+    what is left is recorded and flagged. Without a scale's signature it is marked as typed.
+    Raises BadInput for a wrong value or signature, Refused when the test is finished or the tub
+    has changed.
     """
     key = _key(capture.key)
     try:
         return _record(test_id, key, capture, by_id, at or timezone.now())
     except IntegrityError:
-        raise BadInput("Key: it already names a weighing of another test.") from None
+        raise BadInput(_taken_before(capture)) from None
 
 
-def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, at) -> TestRows:
+def _taken_before(capture: Capture) -> str:
+    proof = capture.proof or Proof()
+    if proof.sequence.isascii() and proof.sequence.isdecimal() and len(proof.sequence) < 19:
+        same = Weighing.objects.select_related("output").filter(
+            scale=proof.scale, run=proof.run, sequence=proof.sequence
+        )
+        if one := same.first():
+            return f"Reading: it was taken already, {one} for {one.output}; change the load."
+    return "Key: it already names a weighing of another test."
+
+
+def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now) -> TestRows:
     with transaction.atomic():
         rows = load(test_id)
         if rows is None:
@@ -55,18 +85,81 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, at) -
             return rows
         weight, division = _checked(capture)
         must_be_open(rows.test, f"{weight} was not recorded")
-        output = next((o for o in rows.outputs if str(o.pk) == capture.output), None)
+        output = _pile(rows, capture.output)
         if output is None:
             raise BadInput(f"Pile: {weight} was sent for no pile of this test; choose a pile.")
         portions = _portions(capture.portions) if output.is_counted else None
+        found = _found(capture, output, weight)
         weighing = Weighing(
             key=key, test=rows.test, output=output, value=weight.value, unit=weight.unit.value,
-            division=division, portions=portions, is_typed=capture.is_typed,
-            is_over=_is_over(rows, output, weight), taken_at=at, taken_by_id=by_id,
+            division=division, portions=portions, is_typed=found.is_typed,
+            is_over=_is_over(rows, output, weight), taken_by_id=by_id,
+            taken_at=believed(found.at, rows.test.started_at, now), **found.columns,
         )  # fmt: skip
         weighing.save(force_insert=True)
-        weighing.back_id = None
-    return TestRows(rows.test, rows.outputs, [*rows.weighings, weighing])
+    return TestRows(rows.test, rows.outputs, [*rows.weighings, just_taken(weighing)])
+
+
+def _pile(rows: TestRows, wanted: str) -> Output | None:
+    """The pile; when it was merged into another since, that one."""
+    by_id = {str(output.pk): output for output in rows.outputs}
+    output = by_id.get(wanted)
+    while output is not None and output.merged_into_id is not None:
+        output = by_id.get(str(output.merged_into_id))
+    return output
+
+
+def _found(capture: Capture, output: Output, weight: Weight) -> Found:
+    """What is proven. The value must be what the scale showed, or the difference it made."""
+    if capture.is_typed or capture.proof is None:
+        return Found(columns=_typed_into(output.tub, weight), is_typed=True)
+    now = proven(capture.proof)
+    columns = {"scale": now.scale.name, "run": now.run, "sequence": now.sequence}
+    if now.tare:
+        columns["tare"] = now.tare
+    right, before = now.weight, None
+    if output.tub_id is not None:
+        before = _tub_before(output.tub, now, capture.tub_before)
+        columns["tub_id"] = output.tub_id
+    elif capture.before:
+        before = earlier(capture.before, now).gross
+    if before is not None:
+        with working():
+            right = now.gross - before
+        columns |= {"before": before, "gross": now.gross}
+    if weight.value != right or weight.unit.value != now.unit:
+        raise BadInput(
+            f"Weight: {weight} is not what the scale showed; {right} {now.unit} is right."
+        )
+    return Found(now.at, columns)
+
+
+def _typed_into(tub: Tub | None, weight: Weight) -> dict[str, object]:
+    """A typed weight makes its tub as much heavier."""
+    if tub is None:
+        return {}
+    stands = gross_of(tub)
+    with working():
+        return {"tub_id": tub.pk, "before": stands, "gross": stands + weight.to(UNIT[tub.unit])}
+
+
+def _tub_before(tub: Tub, now: Proven, seen: str) -> Decimal:
+    """What the tub showed last; the page must have seen the same."""
+    if now.unit != tub.unit:
+        raise BadInput(f"Unit: the tub {tub} is weighed in {tub.unit}; change the scale's unit.")
+    stands = gross_of(tub)
+    if seen != f"{stands:f}":
+        raise Refused(
+            f"Tub {tub}: this page saw it at {seen[:20] or 'nothing'}, it stands at {stands:f}"
+            f" {tub.unit}. Nothing was recorded; weigh the tub again."
+        )
+    return stands
+
+
+def gross_of(tub: Tub) -> Decimal:
+    """What the scale shows with the tub on it: after the last weighing that stands, or empty."""
+    last = tub.weighings.filter(taken_back=None).order_by("-id").first()
+    return last.gross if last is not None and last.gross is not None else tub.start
 
 
 def must_be_open(test: CuttingTest, consequence: str) -> None:
@@ -95,7 +188,8 @@ def _checked(capture: Capture) -> tuple[Weight, Decimal | None]:
         raise BadInput(f"Weight: {weight} cannot be recorded; more than 0 is right.")
     if division is not None and not 0 < division <= 1000:
         raise BadInput(f"Division: {division} is not a scale division; 0.01 is usual.")
-    capacity = Weight.of(settings.SCALE["capacity"], settings.SCALE["unit"])
+    scale = scale_named(capture.proof.scale if capture.proof else "") or scales()[0]
+    capacity = Weight.of(scale.capacity, scale.unit)
     if weight.to(Unit.G) > capacity.to(Unit.G):
         raise BadInput(
             f"Weight: {weight} is over the scale's {capacity}; weigh it in parts of at most that."

@@ -7,13 +7,15 @@ from functools import cached_property
 
 from django.utils import timezone
 
-from cutting import band, rails
+from cutting import rails
 from cutting.cutting_test import CuttingTest as CoreTest
 from cutting.cutting_test import Figures, OutputFigures, figures, portion_tolerance, still_on_block
 from cutting.forecast import forecast
 from cutting.pencil import block_words, money, percent, pounds
-from cutting.quantities import HUNDRED, Unit, Weight, round_half_up
+from cutting.quantities import HUNDRED, ZERO, Unit, Weight, round_half_up
+from rooms.bench.actions.take_weight import gross_of
 from rooms.bench.models import Output, Weighing
+from rooms.bench.readings.portions import OnBlock, PortionView, portion_view
 from rooms.bench.rows import TestRows, target, to_core
 from rooms.catalog.looks import looks
 
@@ -33,6 +35,7 @@ class PileView:
     unit: str
     is_chosen: bool
     weighings: list[Weighing]
+    on_block: OnBlock
 
     @property
     def weight(self) -> str:
@@ -44,7 +47,8 @@ class PileView:
         if not self.weighings:
             return "none yet"
         count = f"{self.figures.count} · " if self.figures.count else ""
-        return f"{count}{percent(self.figures.share)}"
+        tub = f" · tub {self.output.tub}" if self.output.tub_id else ""
+        return f"{count}{percent(self.figures.share)}{tub}"
 
     @property
     def id(self) -> int:
@@ -55,6 +59,15 @@ class PileView:
         return self.output.name
 
     @property
+    def tub(self):
+        return self.output.tub if self.output.tub_id else None
+
+    @cached_property
+    def tub_gross(self) -> Decimal:
+        """What the scale showed last with the tub on it: one query, only for a pile in a tub."""
+        return gross_of(self.output.tub)
+
+    @property
     def is_counted(self) -> bool:
         return self.output.is_counted
 
@@ -63,13 +76,9 @@ class PileView:
         return (self.figures.count or 0) + 1
 
     @cached_property
-    def strip(self) -> band.Strip | None:
+    def portions(self) -> PortionView | None:
         """Single portions against the target; made only when it is drawn."""
-        aim = target(self.output)
-        if aim is None or not self.output.is_counted:
-            return None
-        single = [w for w in self.weighings if (w.portions or 1) == 1]
-        return band.strip([w.reading.weight for w in single], aim)
+        return portion_view(self.output, self.weighings, self.figures, self.on_block)
 
 
 @dataclass(frozen=True)
@@ -77,6 +86,7 @@ class LastView:
     """One of the last weighings."""
 
     id: int
+    pile_id: int
     pile: str
     text: str
     note: str
@@ -99,6 +109,8 @@ class Glass:
     width: str = ""
     chosen: str = ""
     seen: str = ""
+    has_taken: bool = False
+    """It asks with a weighing of its own, so when it lags by one, that is all that is new."""
 
 
 @dataclass(frozen=True)
@@ -124,7 +136,7 @@ def block(rows: TestRows, glass: Glass) -> Block:
     test = to_core(rows, weighed_only=False)
     found = figures(test)
     left = still_on_block(test)
-    views = _piles(rows, found, glass.chosen)
+    views = _piles(rows, found, glass.chosen, left)
     glasses = [glass.width] if glass.width in GLASSES else list(GLASSES)
     return Block(
         rows=rows,
@@ -140,22 +152,27 @@ def block(rows: TestRows, glass: Glass) -> Block:
     )
 
 
-def _piles(rows: TestRows, found: Figures, chosen: str) -> list[PileView]:
+def _piles(rows: TestRows, found: Figures, chosen: str, left: Decimal) -> list[PileView]:
     look = looks(rows.outputs)
-    ids = {str(output.pk) for output in rows.outputs}
-    if chosen not in ids and rows.outputs:
-        chosen = str(rows.standing[-1].output_id if rows.standing else rows.outputs[0].pk)
+    shown = rows.piles
+    ids = {str(output.pk) for output in shown}
+    if chosen not in ids and shown:
+        last = str(rows.standing[-1].output_id) if rows.standing else ""
+        chosen = last if last in ids else str(shown[0].pk)
     views = []
-    for i, (output, line) in enumerate(zip(rows.outputs, found.outputs, strict=True)):
+    on_block = OnBlock(left, found.paid, found.unit)
+    lines = {o.pk: line for o, line in zip(rows.outputs, found.outputs, strict=True)}
+    for i, output in enumerate(shown):
         views.append(
             PileView(
                 output=output,
                 key=KEYS[i] if i < len(KEYS) else "",
                 look=look[output.pk],
-                figures=line,
+                figures=lines[output.pk],
                 unit=found.unit.value,
                 is_chosen=str(output.pk) == chosen,
                 weighings=rows.of(output),
+                on_block=on_block,
             )
         )
     return views
@@ -165,7 +182,7 @@ def _changed(rows: TestRows, views: list[PileView], glass: Glass) -> list[PileVi
     """Only the pile of the last weighing, when that is all that is new to the glass."""
     if rows.weighings and glass.seen == str(rows.revision - 1):
         last = rows.weighings[-1]
-        if last.back_id is None:
+        if last.back_id is None and glass.has_taken:
             return [view for view in views if view.id == last.output_id]
     return views
 
@@ -192,9 +209,14 @@ def _rails(rows: TestRows, found: Figures, left: Decimal, glasses: Sequence[str]
 
 def _economy(rows: TestRows, test: CoreTest, found: Figures) -> list[Glance]:
     """Saleable share, margin and give-away, if the rest goes as usual."""
-    ahead = forecast(test, found, [output.share for output in rows.outputs])
+    ahead = forecast(test, found, [o.share if o.merged_into_id is None else ZERO
+                                   for o in rows.outputs])  # fmt: skip
     pairs = zip(rows.outputs, test.outputs, strict=True)
-    shares = [output.share for output, core in pairs if core.goes_to_case]
+    shares = [
+        output.share
+        for output, core in pairs
+        if core.goes_to_case and output.merged_into_id is None
+    ]
     plan = f"plan {percent(sum(shares, Decimal(0)))}" if shares and None not in shares else ""
     cost = ahead.true_cost
     if ahead.gp_percent is None:
@@ -223,7 +245,11 @@ def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
             remarks.append("over the band" if off > 0 else "under the band")
     if weighing.is_typed:
         remarks.append("typed")
+    if weighing.before is not None and not weighing.is_typed:
+        remarks.append("by difference")
+    if weighing.moved_id is not None:
+        remarks.append("moved here")
     if weighing.is_over:
         remarks.append("heavier than what was left")
     remarks.append(f"{timezone.localtime(weighing.taken_at):%H:%M:%S}")
-    return LastView(weighing.pk, output.name, str(weighing), " · ".join(remarks))
+    return LastView(weighing.pk, output.pk, output.name, str(weighing), " · ".join(remarks))

@@ -8,7 +8,9 @@ from cutting.costing import School, unit_costs
 from cutting.cutting_test import OutputFigures, shares_of_opened
 from cutting.quantities import HUNDRED, Footed, Unit, UnitPrice, Weight, foot
 from cutting.sheet import Sheet, compute
+from cutting.trays import Tray
 from rooms.bench.models import Output
+from rooms.bench.readings.portions import trays_of
 from rooms.bench.rows import TestRows, to_core
 from rooms.catalog.looks import looks
 
@@ -82,6 +84,7 @@ class SheetView:
     sales_total: Decimal | None
     moved: str
     portions: list[Portions]
+    trays: list[tuple[str, list[Tray]]]
     schools: list[SchoolView]
     rails: list[tuple[str, rails.TwoRails]]
     no_dollars: str
@@ -186,6 +189,11 @@ def sheet_view(rows: TestRows, school: School) -> SheetView:
         sales_total=printed.sales.total if printed.sales else None,
         moved=moved,
         portions=_portions(rows, sheet),
+        trays=[
+            (output.name, made)
+            for output in weighed(rows)
+            if (made := trays_of(output, rows.of(output), sheet.figures.unit))
+        ],
         schools=[_school(sheet, each, school) for each in School],
         rails=both_rails(rows, sheet),
         no_dollars=_no_dollars(sheet),

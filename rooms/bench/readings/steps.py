@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from rooms.bench.models import CuttingTest, StepCheck
 from rooms.catalog.drawings import SeamView
-from rooms.catalog.models import Step
+from rooms.catalog.models import Plan, Step
 from rooms.catalog.readings.guide import seam_of, steps_of
 
 BOARD = "board-sanitized"
@@ -43,8 +43,16 @@ class StepAtBlock:
         return self.number + 1 if self.number < self.count else None
 
 
+def with_guide(test: CuttingTest) -> None:
+    """Piece and plan of the test in one query, where it has a plan."""
+    if test.plan_id is not None and "plan" not in test._state.fields_cache:
+        test.plan = Plan._base_manager.select_related("piece").get(pk=test.plan_id)
+        test.piece = test.plan.piece
+
+
 def step_at_block(test: CuttingTest, typed: str) -> StepAtBlock:
     """The step a tablet asks for, else the first: four queries beside test and piece."""
+    with_guide(test)
     steps = steps_of(list(test.piece.steps.all()), test.plan)
     number = int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 4 else 1
     number = min(max(number, 1), len(steps)) if steps else 0
@@ -65,6 +73,7 @@ def checks_of(test: CuttingTest) -> list[Tick]:
 
     A tick that was set stays, though its step has left the guide since.
     """
+    with_guide(test)
     steps = steps_of(list(test.piece.steps.all()), test.plan)
     standing = standing_checks(test)
     found = [tick for some in _ticks(test, steps, standing).values() for tick in some]

@@ -7,7 +7,7 @@ from django import template
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
-from cutting import pencil
+from cutting import pencil, time_spent
 from cutting.quantities import round_half_up
 
 register = template.Library()
@@ -146,6 +146,12 @@ def signed(value):
 @register.filter
 def of_hundred_figure(value):
     return of_hundred(value).removesuffix(" %")
+
+
+@register.filter
+def minutes(length):
+    """A length of time in whole minutes, half up."""
+    return time_spent.minutes(length)
 
 
 @register.filter

@@ -53,7 +53,7 @@ def test_a_weighing_is_kept_exactly_as_shown(opened):
     take_weight(rows.test.pk, capture(rows.outputs[0], "7.10", "oz", division="0.1"), None)
     kept = Weighing.objects.get()
     assert (str(kept.value), kept.unit, str(kept.division)) == ("7.10", "oz", "0.1")
-    assert (kept.portions, kept.is_typed, kept.is_over) == (1, False, False)
+    assert (kept.portions, kept.is_typed, kept.is_over) == (1, True, False)  # nothing signed it
 
 
 def test_the_same_key_records_once(opened):

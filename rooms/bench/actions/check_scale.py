@@ -1,0 +1,75 @@
+"""The daily check of a scale with test weights."""
+
+from uuid import UUID
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from cutting.errors import BadValue
+from cutting.quantities import Weight
+from cutting.scale_check import Tried, judge
+from rooms.bench.actions.reading import Proof, proven
+from rooms.bench.models import ScaleCheck
+from rooms.bench.scales import ScaleAt, scale_named
+from rooms.common.errors import BadInput
+from rooms.common.forms import tidy
+
+MOST_LINES = 12
+
+
+def check_scale(
+    key: UUID, scale_name: str, lines: list[tuple[str, str, Proof | None]], by_id: int | None
+) -> ScaleCheck:
+    """Record a check. Each line: the test weight, what was shown, the reading if there was one.
+
+    Weights are in the scale's unit. Lines without a test weight are left out; zero must be among
+    them. The same key again returns the check it already made. Raises BadInput for a wrong line.
+    """
+    scale = scale_named(scale_name)
+    if scale is None:
+        raise BadInput("Scale: choose one of the shop's scales.")
+    lines = [line for line in lines if line[0].strip()][:MOST_LINES]
+    tried = [_tried(scale, i, *line) for i, line in enumerate(lines, start=1)]
+    if len(tried) < 2 or all(one.load.value for one, _ in tried):
+        raise BadInput("Test weights: the empty scale (0) and at least one test weight are right.")
+    judged = judge([one for one, _ in tried])
+    rows = [
+        {"load": f"{one.tried.load.value:f}", "shown": f"{one.tried.shown.value:f}",
+         "off": f"{one.off:f}", "tolerance": f"{one.tolerance:f}", "holds": one.holds,
+         "is_typed": is_typed}
+        for one, (_, is_typed) in zip(judged, tried, strict=True)
+    ]  # fmt: skip
+    check = ScaleCheck(
+        key=key, scale=scale.name, unit=scale.unit, division=Weight.of(scale.division, scale.unit)
+        .value, lines=rows, holds=all(one.holds for one in judged), at=timezone.now(), by_id=by_id,
+    )  # fmt: skip
+    try:
+        with transaction.atomic():
+            check.save(force_insert=True)
+    except IntegrityError:
+        return ScaleCheck.objects.get(key=key)
+    return check
+
+
+def _tried(
+    scale: ScaleAt, number: int, load: str, shown: str, proof: Proof | None
+) -> tuple[Tried, bool]:
+    """One line and whether what was shown was typed."""
+    try:
+        tried = Tried(
+            Weight.of(tidy(load), scale.unit), Weight.of(tidy(shown), scale.unit),
+            Weight.of(scale.division, scale.unit),
+        )  # fmt: skip
+    except BadValue as bad:
+        raise BadInput(f"Test weight {number}: {bad}") from bad
+    if proof is None or not proof.signature:
+        return tried, True
+    reading = proven(proof)
+    if (reading.scale.name, reading.unit, reading.weight, reading.tare) != (
+        scale.name, scale.unit, tried.shown.value, 0,
+    ):  # fmt: skip
+        raise BadInput(
+            f"Test weight {number}: the reading is not of this scale in {scale.unit} without a"
+            " tare; take it again."
+        )
+    return tried, False

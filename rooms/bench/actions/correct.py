@@ -1,0 +1,174 @@
+"""A manager's correction of a finished sheet: added, never written over."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from uuid import UUID, uuid5
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.errors import BadValue
+from cutting.quantities import Weight, parse_decimal
+from rooms.bench.models import Correction, TakeBack, Weighing
+from rooms.bench.rows import TestRows, load, to_piece
+from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import tidy
+
+LONGEST_REASON = 500
+FACTS = {
+    "weight_value": "Weight paid for", "opened_value": "Own weight at opening",
+    "price_amount": "Price paid", "freight": "Freight", "discount": "Discount",
+}  # fmt: skip
+"""What of the test itself can be corrected."""
+
+
+@dataclass(frozen=True)
+class Correcting:
+    """What the page sent, all text. `weighings`: id to the weight that is right, empty to leave it
+    out. `added`: pile id to a weight that was missed. `seen`: how many corrections the page knew.
+    """
+
+    key: str
+    reason: str
+    weighings: dict[str, str]
+    added: dict[str, str]
+    facts: dict[str, str]
+    seen: str = "0"
+
+
+def correct(test_id: UUID, wanted: Correcting, by_id: int, at=None) -> TestRows:
+    """Add a correction and return the sheet as it now stands.
+
+    A weight that differs takes the old weighing back and adds the right one, typed; both point to
+    the correction. The same key again changes nothing. Raises BadInput for a wrong value or no
+    reason, Refused on an open test or when somebody corrected since.
+    """
+    reason = " ".join(wanted.reason.split())
+    with transaction.atomic():
+        rows = load(test_id)
+        if rows is None:
+            raise BadInput("Test: there is no such test.")
+        key = _key(wanted.key)
+        known = list(rows.test.corrections.all())
+        if any(one.key == key for one in known):
+            return rows
+        if rows.test.is_open:
+            raise Refused("Correction: the test is still open; take back and weigh again.")
+        if wanted.seen != str(len(known)):
+            raise Refused(_both_versions(wanted, known))
+        if not 3 <= len(reason) <= LONGEST_REASON:
+            raise BadInput(f"Reason: 3 to {LONGEST_REASON} characters; write why it is corrected.")
+        facts = _facts(rows, wanted.facts)
+        changed = [(w, _weight(w, wanted.weighings)) for w in rows.standing]
+        changed = [(w, now) for w, now in changed if now is None or now.value != w.value]
+        added = _added(rows, wanted.added)
+        if not (facts or changed or added):
+            raise BadInput("Correction: nothing differs from the sheet; change what is wrong.")
+        correction = Correction(
+            key=key, test=rows.test, number=len(known) + 1, reason=reason, by_id=by_id,
+            before={name: _text(getattr(rows.test, name)) for name in facts},
+            at=at or timezone.now(),
+        )  # fmt: skip
+        correction.save(force_insert=True)
+        _write(rows, correction, changed, added)
+        _keep(rows, facts)
+    return load(test_id)
+
+
+def _both_versions(wanted: Correcting, known: list[Correction]) -> str:
+    last = known[-1] if known else None
+    now = f"the sheet was corrected since: {last.reason}" if last else "it has none now"
+    return (
+        f"Correction: this page saw {wanted.seen[:4]} corrections; {now}. Nothing was changed."
+        " What you typed is below; look at the sheet as it is now, then send it again."
+    )
+
+
+def _facts(rows: TestRows, typed: dict[str, str]) -> dict[str, Decimal | None]:
+    """The facts that differ."""
+    found: dict[str, Decimal | None] = {}
+    for name in [each for each in FACTS if each in typed]:
+        text = tidy(typed[name])
+        if not text and name != "opened_value":
+            raise BadInput(f"{FACTS[name]}: it is empty; a number is right.")
+        try:
+            value = parse_decimal(text, FACTS[name]) if text else None
+        except BadValue as bad:
+            raise BadInput(str(bad)) from bad
+        if value != getattr(rows.test, name):
+            found[name] = value
+    return found
+
+
+def _weight(weighing: Weighing, typed: dict[str, str]) -> Weight | None:
+    """The right weight of a weighing; None when it is left out."""
+    unit = weighing.reading.weight.unit
+    text = tidy(typed.get(str(weighing.pk), f"{weighing.value:f}"))
+    return _positive(text, unit.value, f"Weighing {weighing}") if text else None
+
+
+def _added(rows: TestRows, typed: dict[str, str]) -> list[tuple[int, Weight]]:
+    unit = rows.test.weight_unit
+    return [
+        (output.pk, _positive(tidy(text), unit, f"Missed of {output}"))
+        for output in rows.piles
+        if (text := typed.get(str(output.pk), "").strip())
+    ]
+
+
+def _positive(text: str, unit: str, field: str) -> Weight:
+    try:
+        weight = Weight(parse_decimal(text, field), Weight.of("1", unit).unit)
+    except BadValue as bad:
+        raise BadInput(str(bad)) from bad
+    if not 0 < weight.value < 100_000:
+        raise BadInput(f"{field}: {weight} is not right; more than 0 is right, or leave it empty.")
+    return weight
+
+
+def _write(rows: TestRows, correction: Correction, changed, added) -> None:
+    """Take-backs and new weighings of the correction."""
+    made = {"taken_at": correction.at, "taken_by_id": correction.by_id, "is_typed": True,
+            "test": rows.test, "correction": correction}  # fmt: skip
+    counted = {output.pk for output in rows.outputs if output.is_counted}
+    for weighing, now in changed:
+        TakeBack.objects.create(
+            weighing=weighing, at=correction.at, by_id=correction.by_id, correction=correction
+        )
+        if now is not None:
+            Weighing(
+                key=uuid5(correction.key, f"instead {weighing.pk}"), value=now.value,
+                output_id=weighing.output_id, unit=now.unit.value, division=weighing.division,
+                portions=weighing.portions, **made,
+            ).save(force_insert=True)  # fmt: skip
+    for pile, weight in added:
+        Weighing(
+            key=uuid5(correction.key, f"missed {pile}"), value=weight.value, output_id=pile,
+            unit=weight.unit.value, portions=1 if pile in counted else None, **made,
+        ).save(force_insert=True)  # fmt: skip
+
+
+def _keep(rows: TestRows, facts: dict[str, Decimal | None]) -> None:
+    """The test's facts as they are right; the core judges whether they can be."""
+    if not facts:
+        return
+    for name, value in facts.items():
+        setattr(rows.test, name, value)
+    if rows.test.opened_value is not None and not rows.test.opened_unit:
+        rows.test.opened_unit = rows.test.weight_unit
+    try:
+        to_piece(rows.test)
+    except BadValue as bad:
+        raise BadInput(str(bad)) from bad
+    rows.test.save(update_fields=[*facts, "opened_unit"])
+
+
+def _text(value: Decimal | None) -> str | None:
+    return None if value is None else f"{value:f}"
+
+
+def _key(text: str) -> UUID:
+    try:
+        return UUID(text)
+    except ValueError:
+        raise BadInput("Correction: it came without its own key; load the page again.") from None

@@ -1,0 +1,122 @@
+"""Moving a weighing to another pile, and merging one pile into another."""
+
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.bench.actions.take_weight import must_be_open
+from rooms.bench.models import Move, Output, Weighing
+from rooms.bench.rows import TestRows, load
+from rooms.common.errors import BadInput, Refused
+
+
+def move_weighing(
+    test_id: UUID, weighing_id: str, to: str, saw: str, by_id: int | None
+) -> TestRows:
+    """Put one weighing on another pile. `saw`: the pile the page showed it on.
+
+    On the wanted pile already: nothing changes. Raises Refused when somebody moved or took it
+    back since, with both versions.
+    """
+    with transaction.atomic():
+        rows = open_rows(test_id, "the weighing stays")
+        weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
+        if weighing is None:
+            raise BadInput("Move: there is no such weighing in this test.")
+        target = _pile(rows, to, "Move")
+        if weighing.output_id == target.pk:
+            return rows
+        stands = "taken back" if weighing.back_id is not None else _name(rows, weighing.output_id)
+        if weighing.back_id is not None or saw != str(weighing.output_id):
+            raise Refused(
+                f"Move: this page saw {weighing} on {_name(rows, saw)}; it is now {stands}."
+                " Nothing was moved. Look again."
+            )
+        _move([weighing], target, by_id)
+    return load(test_id)
+
+
+def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None) -> TestRows:
+    """All of one pile goes onto another, and the first is no longer shown.
+
+    `saw`: what the page showed of it, as `sum_of`. Raises Refused with both versions when it
+    changed since.
+    """
+    with transaction.atomic():
+        rows = open_rows(test_id, "the piles stay")
+        gone, target = _pile(rows, away, "Merge"), _pile(rows, into, "Merge")
+        if gone.pk == target.pk:
+            raise BadInput("Merge: choose two different piles.")
+        if saw != sum_of(rows, gone):
+            raise Refused(
+                f"Merge: this page saw {gone} with {saw[:60] or 'nothing'}; it now has"
+                f" {sum_of(rows, gone)}. Nothing was merged. Look again."
+            )
+        _move(rows.of(gone), target, by_id, gone)
+        if target.share is not None and gone.share is not None:
+            target.share += gone.share
+        gone.merged_into = target
+        Output.objects.bulk_update([gone, target], ["merged_into", "share"])
+    return load(test_id)
+
+
+def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
+    """Undo a merge: the pile is shown again with what came from it. Twice: no change."""
+    with transaction.atomic():
+        rows = open_rows(test_id, "the piles stay")
+        again = next((o for o in rows.outputs if str(o.pk) == pile), None)
+        if again is None:
+            raise BadInput("Merge: there is no such pile in this test.")
+        if again.merged_into_id is None:
+            return rows
+        came = {
+            move.weighing_id: move.merged_from_id
+            for move in Move.objects.filter(weighing__test=test_id).order_by("id")
+        }
+        _move([w for w in rows.standing if came.get(w.pk) == again.pk], again, by_id)
+        target = next(o for o in rows.outputs if o.pk == again.merged_into_id)
+        if target.share is not None and again.share is not None:
+            target.share -= again.share
+        again.merged_into = None
+        Output.objects.bulk_update([again, target], ["merged_into", "share"])
+    return load(test_id)
+
+
+def sum_of(rows: TestRows, output: Output) -> str:
+    """What a pile holds, in words that two versions can be told apart by."""
+    weighings = rows.of(output)
+    if not weighings:
+        return "nothing"
+    if len(weighings) > 3:
+        return f"{len(weighings)} weighings, the last {weighings[-1]}"
+    return " + ".join(str(weighing) for weighing in weighings)
+
+
+def open_rows(test_id: UUID, consequence: str) -> TestRows:
+    """The rows of an open test. Raises BadInput or Refused."""
+    rows = load(test_id)
+    if rows is None:
+        raise BadInput("Test: there is no such test.")
+    must_be_open(rows.test, consequence)
+    return rows
+
+
+def _move(weighings: list[Weighing], to: Output, by_id: int | None, gone: Output | None = None):
+    now = timezone.now()
+    Move.objects.bulk_create(
+        Move(weighing=weighing, to=to, merged_from=gone, at=now, by_id=by_id)
+        for weighing in weighings
+    )
+
+
+def _pile(rows: TestRows, wanted: str, field: str) -> Output:
+    output = next((o for o in rows.piles if str(o.pk) == wanted), None)
+    if output is None:
+        raise BadInput(f"{field}: choose one of the piles shown.")
+    return output
+
+
+def _name(rows: TestRows, wanted: object) -> str:
+    found = next((o.name for o in rows.outputs if str(o.pk) == str(wanted)), "no pile")
+    return f"“{found}”"

@@ -1,0 +1,47 @@
+"""Tubs of known weight, by name."""
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.errors import BadValue
+from cutting.quantities import Unit, Weight
+from rooms.bench.models import Tare
+from rooms.bench.scales import scales
+from rooms.common.errors import BadInput
+from rooms.common.forms import tidy
+
+LONGEST_NAME = 40
+
+
+def save_tare(name: str, value: str, unit: str, by) -> Tare:
+    """A new known tub, or the new weight of one with that name. The old weight stays in its
+    history."""
+    name = plain_name(name, "Name")
+    try:
+        weight = Weight.of(tidy(value), unit)
+    except BadValue as bad:
+        raise BadInput(f"Weight: {bad}") from bad
+    capacity = Weight.of(scales()[0].capacity, scales()[0].unit)
+    if not 0 < weight.to(Unit.G) <= capacity.to(Unit.G) / 2:
+        raise BadInput(f"Weight: {weight} is no tub; more than 0 and at most half of {capacity}.")
+    with transaction.atomic():
+        tare = Tare.objects.filter(name=name).first() or Tare(name=name)
+        tare.value, tare.unit, tare.is_dropped = weight.value, weight.unit.value, False
+        tare.made_at, tare._history_user = timezone.now(), by
+        tare.save()
+    return tare
+
+
+def drop_tare(pk: str, by) -> None:
+    """Out of use; its history stays. Twice: no change."""
+    tare = Tare.objects.filter(pk=pk, is_dropped=False).first() if pk.isdecimal() else None
+    if tare is not None:
+        tare.is_dropped, tare._history_user = True, by
+        tare.save()
+
+
+def plain_name(text: str, field: str) -> str:
+    name = " ".join(text.split())
+    if not name or len(name) > LONGEST_NAME or not name.isprintable():
+        raise BadInput(f"{field}: 1 to {LONGEST_NAME} plain characters are right.")
+    return name

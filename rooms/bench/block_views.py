@@ -1,0 +1,243 @@
+"""What is done at the block beside taking weights: the scale's holder, moves, tubs, trays, time."""
+
+from pathlib import Path
+from uuid import UUID
+
+from django.contrib.staticfiles import finders
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.bench.actions.hold import take_scale
+from rooms.bench.actions.mark_time import mark_time
+from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
+from rooms.bench.actions.trays import set_tray
+from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
+from rooms.bench.models import CuttingTest
+from rooms.bench.readings.adding import found_cuts, usual_piles
+from rooms.bench.readings.block import Glass, block
+from rooms.bench.readings.clock import clock
+from rooms.bench.readings.standing import holder_of, revision_of
+from rooms.bench.readings.tubs import tub_views
+from rooms.bench.readings.weighings import weighings_view
+from rooms.bench.rows import TestRows, load
+from rooms.bench.scales import scale_named, scale_of
+from rooms.bench.views import to_bench
+from rooms.common.doors import open_to_all
+from rooms.common.errors import BadInput, Refused
+from rooms.common.views import refusal
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@open_to_all
+@require_GET
+def worker(request):
+    """The service worker, at the root, so that it may keep the bench's pages."""
+    script = Path(finders.find("js/worker.js")).read_bytes()
+    response = HttpResponse(script, content_type="text/javascript")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+@may(Right.LOOK)
+@require_GET
+def stands(request, test_id):
+    """204 while a tablet has seen all there is; else what changed, and whose the scale is."""
+    scale = scale_of(request)
+    revision, holder = revision_of(test_id), holder_of(scale.name)
+    if revision is None:
+        return render(request, "bench/_refused.html", {"message": "This test was finished."},
+                      status=410)  # fmt: skip
+    held = str(holder.test_id) if holder else ""
+    if request.GET.get("seen") == str(revision) and request.GET.get("holder", "") == held:
+        return HttpResponse(status=204)
+    rows = load(test_id)
+    glass = Glass(request.headers.get("Tally-Glass", ""), request.GET.get("output", ""))
+    context = {"bench": block(rows, glass), "holder": holder, "scale": scale, "test": rows.test}
+    return HttpResponse(render_to_string("bench/_block.html", context))
+
+
+@may(Right.WEIGH)
+@require_POST
+def hold(request, test_id):
+    """Take the scale over for this test."""
+    try:
+        take_scale(test_id, scale_of(request).name, by_id(request))
+    except Refused as refused:
+        return refusal(request, refused)
+    return redirect("bench:test", test_id)
+
+
+@may(Right.WEIGH)
+@require_POST
+def choose_scale(request, test_id):
+    """This tablet listens to another scale from now on."""
+    wanted = scale_named(request.POST.get("scale", ""))
+    if wanted is None:
+        return refusal(request, BadInput("Scale: choose one of the shop's scales."))
+    response = redirect("bench:test", test_id)
+    response.set_cookie("scale", wanted.name, max_age=10 * 365 * 86400, samesite="Lax")
+    return response
+
+
+@may(Right.LOOK)
+@require_GET
+def weighings(request, test_id):
+    """Every weighing of a test, to take back, move or merge."""
+    return _weighings(request, _rows(test_id))
+
+
+@may(Right.WEIGH)
+@require_POST
+def move(request, test_id):
+    posted = request.POST.get
+    to = posted("to", "")
+    try:
+        move_weighing(test_id, posted("weighing", ""), to, posted("saw", ""), by_id(request))
+    except Refused as refused:
+        return _weighings(request, _rows(test_id), refused)
+    return to_bench(test_id, to) if posted("back") == "bench" else redirect("bench:weighings",
+                                                                            test_id)  # fmt: skip
+
+
+@may(Right.WEIGH)
+@require_POST
+def merge(request, test_id):
+    posted = request.POST.get
+    try:
+        if posted("undo"):
+            unmerge(test_id, posted("undo"), by_id(request))
+        else:
+            merge_piles(test_id, posted("pile", ""), posted("into", ""), _saw(request),
+                        by_id(request))  # fmt: skip
+    except Refused as refused:
+        return _weighings(request, _rows(test_id), refused)
+    return redirect("bench:weighings", test_id)
+
+
+def _saw(request) -> str:
+    """What the page showed of the pile that goes away."""
+    return request.POST.get(f"saw-{request.POST.get('pile', '')}", "")
+
+
+@may(Right.WEIGH)
+@require_POST
+def tray(request, test_id):
+    pile = request.POST.get("pile", "")
+    try:
+        set_tray(test_id, pile, request.POST.get("size", ""))
+    except Refused as refused:
+        return refusal(request, refused)
+    return to_bench(test_id, pile)
+
+
+@may(Right.WEIGH)
+@require_POST
+def mark(request, test_id):
+    """Start, pause, interrupt, or back in the cooler; answers with the clock."""
+    posted = request.POST.get
+    step = posted("step", "")
+    try:
+        mark_time(test_id, posted("key", ""), posted("mark", ""), step, by_id(request))
+    except Refused as refused:
+        return refusal(request, refused)
+    if request.headers.get("HX-Request"):
+        return time(request, test_id)
+    return redirect("bench:test", test_id)
+
+
+@may(Right.LOOK)
+@require_GET
+def time(request, test_id):
+    """The clock as it stands, for a page that shows it every half minute."""
+    rows = _rows(test_id)
+    step = request.POST.get("step", "") or request.GET.get("step", "")
+    context = {"clock": clock(rows, step), "test": rows.test}
+    return render(request, "bench/_clock.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def find_pile(request, test_id):
+    """Cuts of the animal by the letters typed, each one touch to add."""
+    test = get_object_or_404(CuttingTest, pk=test_id)
+    cuts = found_cuts(test, request.GET.get("q", ""))
+    return render(request, "bench/_find_pile.html", {"test": test, "cuts": cuts})
+
+
+@may(Right.LOOK)
+@require_GET
+def usual(request, test_id):
+    """Piles this piece usually gives that are not there yet."""
+    rows = _rows(test_id)
+    context = {"test": rows.test, "usual": usual_piles(rows)}
+    return render(request, "bench/_usual.html", context)
+
+
+# --- tubs -------------------------------------------------------------------------------
+
+
+@may(Right.WEIGH)
+@require_http_methods(["GET", "POST"])
+def tubs(request):
+    """The shared tubs with their shares; posting starts one."""
+    refused = None
+    if request.method == "POST":
+        posted = request.POST.get
+        try:
+            shows = (posted("shows", ""), posted("unit", ""))
+            start_tub(_uuid(posted("key", "")), posted("name", ""), shows, posted("pile", ""),
+                      by_id(request))  # fmt: skip
+        except Refused as found:
+            refused = found
+        else:
+            return redirect("bench:tubs")
+    context = {"tubs": tub_views(), "refused": refused, "typed": request.POST,
+               "scale": scale_of(request)}  # fmt: skip
+    return render(request, "bench/tubs.html", context, status=refused.status if refused else 200)
+
+
+@may(Right.WEIGH)
+@require_POST
+def tub_closed(request, tub_id):
+    try:
+        close_tub(tub_id)
+    except Refused as refused:
+        return refusal(request, refused)
+    return redirect("bench:tubs")
+
+
+@may(Right.WEIGH)
+@require_POST
+def into_tub(request, test_id):
+    pile = request.POST.get("pile", "")
+    try:
+        choose_tub(test_id, pile, request.POST.get("tub", ""), by_id(request))
+    except Refused as refused:
+        return refusal(request, refused)
+    return to_bench(test_id, pile)
+
+
+# --- the small change -------------------------------------------------------------------
+
+
+def _uuid(text: str) -> UUID:
+    try:
+        return UUID(text)
+    except ValueError:
+        raise BadInput("Key: the form came without its own key; load the page again.") from None
+
+
+def _rows(test_id) -> TestRows:
+    rows = load(test_id)
+    if rows is None:
+        raise Http404
+    return rows
+
+
+def _weighings(request, rows: TestRows, refused: Refused | None = None):
+    context = {"view": weighings_view(rows), "test": rows.test, "refused": refused}
+    status = refused.status if refused else 200
+    return render(request, "bench/weighings.html", context, status=status)

@@ -1,0 +1,71 @@
+"""What two tablets must agree on: how far the test is, and whose the scale is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from django.db import connection
+from django.db.models import OuterRef, Subquery
+
+from rooms.bench.models import CuttingTest, Hold, Weighing
+
+_REVISION = """
+SELECT (SELECT COUNT(*) FROM bench_weighing w WHERE w.test_id = t.id)
+     + (SELECT COUNT(*) FROM bench_takeback b JOIN bench_weighing w ON w.id = b.weighing_id
+        WHERE w.test_id = t.id)
+     + (SELECT COUNT(*) FROM bench_move m JOIN bench_weighing w ON w.id = m.weighing_id
+        WHERE w.test_id = t.id)
+     + (SELECT COUNT(*) + COUNT(o.merged_into_id) FROM bench_output o WHERE o.test_id = t.id)
+FROM bench_cuttingtest t WHERE t.id = %s AND t.finished_at IS NULL
+"""
+
+
+@dataclass(frozen=True)
+class Holder:
+    """The test that has the scale."""
+
+    test_id: UUID
+    number: int
+    piece: str
+    cutter: str
+
+    @property
+    def words(self) -> str:
+        return f"test {self.number}, {self.piece}{f' ({self.cutter})' if self.cutter else ''}"
+
+
+def revision_of(test_id: UUID) -> int | None:
+    """`TestRows.revision` without loading the test; None when it is finished. One query."""
+    with connection.cursor() as cursor:
+        cursor.execute(_REVISION, [test_id.hex])
+        row = cursor.fetchone()
+    return row[0] if row else None
+
+
+def open_tests(scale: str) -> list[CuttingTest]:
+    """Open tests by number, for the switch at the head of the bench and for `holder`: one query.
+
+    Each with `held` (its last taking of the scale) and `weighed` (its last weighing).
+    """
+    held = Hold.objects.filter(test=OuterRef("pk"), scale=scale).order_by("-pk")
+    weighed = Weighing.objects.filter(test=OuterRef("pk")).order_by("-pk")
+    rows = CuttingTest.objects.open().select_related("cutter").order_by("number")
+    return list(
+        rows.annotate(
+            held=Subquery(held.values("pk")[:1]), weighed=Subquery(weighed.values("pk")[:1])
+        )
+    )
+
+
+def holder(tests: Sequence[CuttingTest]) -> Holder | None:
+    """The open test that took the scale last; before anybody took it, the one weighed last.
+
+    None when nothing is open.
+    """
+    first = max(tests, default=None, key=lambda one: (one.held or 0, one.weighed or 0, -one.number))
+    return first and Holder(first.pk, first.number, first.piece_name, str(first.cutter or ""))
+
+
+def holder_of(scale: str) -> Holder | None:
+    """One query."""
+    return holder(open_tests(scale))

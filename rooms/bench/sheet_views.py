@@ -1,0 +1,147 @@
+"""The sheet of a test: reading, approving, correcting, and its document."""
+
+import json
+
+from django.conf import settings
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from cutting.costing import School
+from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.finish import approve, reopen
+from rooms.bench.readings.clock import step_minutes, time_spent
+from rooms.bench.readings.corrections import (
+    as_it_was,
+    changes_of,
+    correction_form,
+    corrections_of,
+)
+from rooms.bench.readings.document import document
+from rooms.bench.readings.scale_checks import failed_on
+from rooms.bench.readings.sheet import sheet_view
+from rooms.bench.readings.steps import checks_of, standing_checks
+from rooms.bench.rows import TestRows, load
+from rooms.common.errors import Refused
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@may(Right.LOOK)
+def sheet(request, test_id):
+    """The finished test; an open one shows how it stands."""
+    return _sheet(request, _rows(test_id))
+
+
+@may(Right.APPROVE)
+@require_POST
+def approve_sheet(request, test_id):
+    reason = request.POST.get("reason", "")
+    try:
+        approve(test_id, reason, by_id(request))
+    except Refused as refused:
+        return _sheet(request, _rows(test_id), refused, reason=reason)
+    return redirect("bench:sheet", test_id)
+
+
+@may(Right.FINISHED)
+@require_POST
+def reopen_test(request, test_id):
+    """Back to the block with a test that was finished too early."""
+    try:
+        reopen(test_id, by_id(request))
+    except Refused as refused:
+        return _sheet(request, _rows(test_id), refused)
+    return redirect("bench:test", test_id)
+
+
+@may(Right.LOOK)
+@require_GET
+def sheet_document(request, test_id):
+    """The sheet's document, as `mindful-tally compute` reads it."""
+    rows = _rows(test_id)
+    notes = [note.text for note in rows.test.notes.all()]
+    text = json.dumps(
+        document(rows, notes, standing_checks(rows.test).values()), indent=2, ensure_ascii=False
+    )
+    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
+    name = f"cutting-test-{rows.test.number}.json"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@may(Right.CORRECT, read=Right.CORRECT)
+@require_http_methods(["GET", "POST"])
+def correct_sheet(request, test_id):
+    """The form of a correction, filled with the sheet as it stands, and keeping it."""
+    rows = _rows(test_id)
+    refused = None
+    if request.method == "POST":
+        try:
+            correct(test_id, _correcting(request), by_id(request))
+        except Refused as found:
+            refused = found
+        else:
+            return redirect("bench:sheet", test_id)
+    corrections = corrections_of(rows.test)
+    context = {
+        "test": rows.test, "refused": refused, "seen": len(corrections),
+        "form": correction_form(rows, request.POST), "reason": request.POST.get("reason", ""),
+    }  # fmt: skip
+    return render(request, "bench/correct.html", context, status=refused.status if refused else 200)
+
+
+def _correcting(request) -> Correcting:
+    posted = request.POST
+    each = {
+        prefix: {
+            name.removeprefix(prefix): value
+            for name, value in posted.items()
+            if name.startswith(prefix)
+        }
+        for prefix in ("weighing-", "missed-", "fact-")
+    }
+    return Correcting(
+        key=posted.get("key", ""), reason=posted.get("reason", ""), seen=posted.get("seen", ""),
+        weighings=each["weighing-"], added=each["missed-"], facts=each["fact-"],
+    )  # fmt: skip
+
+
+def _rows(test_id) -> TestRows:
+    rows = load(test_id, people=True)
+    if rows is None:
+        raise Http404
+    return rows
+
+
+def _version(request, corrections) -> int:
+    """The version asked for: 0 as finished, up to the last correction, which is the usual one."""
+    asked = request.GET.get("version", "")
+    newest = len(corrections)
+    return min(int(asked), newest) if asked.isascii() and asked.isdecimal() and len(asked) < 5 \
+        else newest  # fmt: skip
+
+
+def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
+    wanted = request.GET.get("school", "")
+    school = School(wanted if wanted in list(School) else settings.SHOP["school"])
+    corrections = corrections_of(rows.test)
+    version = _version(request, corrections)
+    shown = as_it_was(rows, corrections, version)
+    spent = time_spent(rows)
+    context = {
+        "view": sheet_view(shown, school),
+        "test": shown.test,
+        "notes": rows.test.notes.select_related("by"),
+        "checks": checks_of(rows.test),
+        "bags": rows.test.bags.select_related("bag"),
+        "corrections": [(one, changes_of(rows, corrections, one)) for one in corrections],
+        "version": version,
+        "scale_faults": failed_on(rows),
+        "spent": spent,
+        "steps": step_minutes(rows.test, spent),
+        "refused": refused,
+        "saved": request.GET.get("saved") == "1",
+        **typed,
+    }
+    return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)
