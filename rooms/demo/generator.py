@@ -8,20 +8,24 @@ from decimal import Decimal
 from django.contrib.auth.hashers import make_password
 
 from cutting.quantities import UnitPrice, Weight
+from devices.signing import sign
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import approve, finish
 from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.readings.steps import checks_of
 from rooms.bench.rows import load
+from rooms.bench.scales import scales
 from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions import save_prices
 from rooms.counter.readings import Wish, price_view
 from rooms.demo import shop
+from rooms.demo.block import make_block, make_marks
 from rooms.demo.cooler import make_codes, make_cooler, make_wanted, random_key
-from rooms.demo.cutting_room import cut
+from rooms.demo.cutting_room import Shown, cut
 from rooms.pricebook.actions import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
@@ -44,6 +48,7 @@ class Script:
     captured_twice: bool = False
     is_approved: bool = True
     sets_prices: bool = False
+    is_timed: bool = False
     note: str = ""
 
 
@@ -60,6 +65,7 @@ def make_shop(now: datetime) -> int:
     make_codes()
     make_cooler(now, people, rng)
     make_wanted()
+    make_block(now, people, rng)
     return len(scripts)
 
 
@@ -118,10 +124,13 @@ def _scripts(rng: random.Random) -> list[Script]:
                 captured_twice=i == 13,
                 is_approved=i != FINISHED - 1,
                 sets_prices=i in (6, 8, 9, 11),
+                is_timed=i % 3 != 1,
                 note="Heavy purge, film loose at one end." if bad_week and i % 2 else "",
             )
         )
-    scripts.append(Script("beef-shoulder-clod", 0, "ines", shop.SUPPLIERS[0], part=0.55))
+    scripts.append(
+        Script("beef-shoulder-clod", 0, "ines", shop.SUPPLIERS[0], part=0.55, is_timed=True)
+    )
     scripts.append(Script("beef-tenderloin", 0, "tove", shop.SUPPLIERS[1], part=0.4))
     return scripts
 
@@ -159,8 +168,11 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
         capture = Capture(
             key=str(random_key(rng)), output=str(outputs[reading.output].pk),
             value=str(reading.value), unit=reading.unit, division=str(reading.division),
+            proof=_signed(reading, min(at, now), rng.randrange(2**40)),
         )  # fmt: skip
         take_weight(test.pk, capture, by.pk, min(at, now))
+    if script.is_timed:
+        make_marks(test, started, at, by, rng)
     if script.part == 1.0 and not script.captured_twice:
         for tick in checks_of(load(test.pk).test):
             check_step(test.pk, tick.key, by.pk, is_done=True, at=min(at, now))
@@ -168,6 +180,17 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
         add_note(test, str(random_key(rng)), script.note, by.pk)
     if script.part == 1.0:
         _close(test, script, at + timedelta(minutes=2), people["bram"])
+
+
+def _signed(shown: Shown, at: datetime, sequence: int) -> Proof:
+    """The reading as the block scale's bridge would have signed it."""
+    scale = scales()[0]
+    message = {
+        "scale": scale.name, "run": "demo", "sequence": str(sequence), "unit": shown.unit,
+        "at": f"{at.timestamp():.3f}", "weight": str(shown.value), "tare": "0",
+        "division": str(shown.division), "state": "steady",
+    }  # fmt: skip
+    return Proof(**message, signature=sign(scale.key, message)) if scale.key else Proof()
 
 
 def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> None:

@@ -10,7 +10,7 @@
     const reading = event.detail;
     const strip = document.querySelector(".strip-of:not([hidden]) .strip");
     const weight = strip && reading.weight !== null ? Number(amount.of(reading, bench.chosen()).value || 0) : 0;
-    const grams = weight * GRAMS[reading.unit];
+    const grams = weight ? weight * GRAMS[reading.unit] : 0;
     if (!strip || grams <= 0) {
       if (hint.textContent) hint.textContent = "";
       strip?.querySelector(".marker").setAttribute("visibility", "hidden");
@@ -32,6 +32,6 @@
     const places = (reading.division.split(".")[1] || "").length;
     const within = grams >= at("bandLow") && grams <= at("bandHigh");
     const where = within ? "in the band" : off > 0 ? "over the band" : "under the band";
-    hint.innerHTML = `<b>${where}</b>${Math.abs(off).toFixed(places)} ${off >= 0 ? "over" : "under"} target`;
+    hint.innerHTML = `<b>${where}</b>, ${Math.abs(off).toFixed(places)} ${off >= 0 ? "over" : "under"} target`;
   });
 })();

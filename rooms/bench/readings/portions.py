@@ -12,6 +12,9 @@ from cutting.trays import Tray, trays
 from rooms.bench.models import UNIT, Output, Weighing
 from rooms.bench.rows import target
 
+STRIP = 430.0
+"""Pixels: beside it stands how many portions lie on the scale."""
+
 
 @dataclass(frozen=True)
 class OnBlock:
@@ -34,7 +37,7 @@ class PortionView:
 
     @property
     def left_words(self) -> str:
-        return "" if self.left is None else f"about {self.left} more in what is left"
+        return "" if self.left is None else f"about {self.left} more"
 
     @property
     def tray_words(self) -> str:
@@ -58,7 +61,7 @@ def portion_view(
     each = line.mean if line.mean is not None else aim.to(block.unit)
     expected = None if output.share is None else output.share * block.paid
     return PortionView(
-        strip=band.strip(single, aim),
+        strip=band.strip(single, aim, STRIP),
         hint=next_cut(single, aim, output.thickness),
         left=how_many_left(block.left, expected, line.weight, each),
         trays=trays_of(output, weighings, block.unit),

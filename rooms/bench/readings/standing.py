@@ -31,7 +31,8 @@ class Holder:
 
     @property
     def words(self) -> str:
-        return f"test {self.number}, {self.piece}{f' ({self.cutter})' if self.cutter else ''}"
+        piece = self.piece.split(",")[0]
+        return f"test {self.number}, {piece}{f' ({self.cutter})' if self.cutter else ''}"
 
 
 def revision_of(test_id: UUID) -> int | None:

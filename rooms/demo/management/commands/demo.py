@@ -22,7 +22,8 @@ class Command(BaseCommand):
 
     def handle(self, *args, **options):
         port, scale_port, probe_port = settings.PORT, settings.SCALE_PORT, settings.PROBE_PORT
-        ports = ((port, "PORT"), (scale_port, "SCALE_PORT"), (probe_port, "PROBE_PORT"))
+        ports = ((port, "PORT"), (scale_port, "SCALE_PORT"), (probe_port, "PROBE_PORT"),
+                 (settings.TRIM_PORT, "TRIM_PORT"))  # fmt: skip
         for wanted, name in ports:
             with socket.socket() as tried:
                 if tried.connect_ex((HOST, wanted)) == 0:
@@ -32,9 +33,12 @@ class Command(BaseCommand):
         call_command("demo_data", stdout=self.stdout)
         self._collect_static()
         pages = [f"http://{name}:{port}" for name in (HOST, "localhost")]
-        bridge = [sys.executable, "-m", "devices.bridge", "--port", str(scale_port)]
-        for page in pages:
-            bridge += ["--page", page]
+        bridges = []
+        for name, at in (("block", scale_port), ("trim", settings.TRIM_PORT)):
+            bridge = [sys.executable, "-m", "devices.bridge", "--port", str(at), "--name", name]
+            for page in pages:
+                bridge += ["--page", page]
+            bridges.append(bridge)
         web = [
             sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "--bind", f"{HOST}:{port}",
             "--workers", "2", "--threads", "4", "--worker-class", "gthread",
@@ -44,20 +48,22 @@ class Command(BaseCommand):
             sys.executable, "-m", "devices.probe", "--key", settings.PROBE_KEY,
             "--to", f"http://{HOST}:{port}/cooler/readings/", "--port", str(probe_port),
         ]  # fmt: skip
-        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo"}
+        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+                       "SCALE_KEY": settings.SCALE_KEY}  # fmt: skip
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         started = [
             subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603
-            for command in (bridge, web, probe)
+            for command in (*bridges, web, probe)
         ]
-        self.stdout.write(f"scale bridge: http://{HOST}:{scale_port}/panel")
+        self.stdout.write(f"scales: http://{HOST}:{scale_port}/panel and {settings.TRIM_PORT}")
         self.stdout.write(f"probe: http://{HOST}:{probe_port}/panel")
+        self.stdout.write(f"office log-in: {settings.DEMO_LOGIN}; PINs: {settings.DEMO_PINS}")
         self.stdout.write(f"ready: http://{HOST}:{port}/  (Ctrl-C ends it)")
         self.stdout.flush()
         try:
             while all(process.poll() is None for process in started):
                 time.sleep(0.3)
-            self.stdout.write("One of the three stopped; ending the others.")
+            self.stdout.write("One of them stopped; ending the others.")
         except KeyboardInterrupt:
             self.stdout.write("ending")
         finally:

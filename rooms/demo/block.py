@@ -1,0 +1,99 @@
+"""What the invented shop has at its block: known tubs, a shared tub, checks of the scale, a
+correction, the clock."""
+
+import random
+from datetime import datetime, timedelta
+from decimal import Decimal
+from uuid import UUID
+
+from cutting.quantities import Weight
+from cutting.scale_check import Tried, judge
+from cutting.time_spent import Mark
+from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.tares import save_tare
+from rooms.bench.actions.tubs import start_tub
+from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark
+from rooms.bench.readings.steps import with_guide
+from rooms.bench.rows import load
+from rooms.bench.scales import scales
+from rooms.catalog.readings.guide import steps_of
+from rooms.demo.cooler import random_key
+from rooms.staff.models import Person
+
+TARES = (("Blue tub", "1.12"), ("White tub", "0.86"), ("Tray and pad", "0.04"))
+LOADS = ("0", "5", "10", "20")
+DAYS_OF_CHECKS = 30
+DRIFTED = 12
+"""So many days ago the block scale had drifted; it was mended the same morning."""
+
+
+def make_block(now: datetime, people: dict[str, Person], rng: random.Random) -> None:
+    for name, value in TARES:
+        save_tare(name, value, "lb", people["bram"])
+    start_tub(random_key(rng), "Lean trim of the day", ("1.12", "lb"), "lean", people["ines"].pk)
+    for days in range(DAYS_OF_CHECKS, 0, -1):
+        _check(now, days, rng, people["tove"].pk)
+    _correct(rng, people["bram"], now)
+
+
+def _check(now: datetime, days: int, rng: random.Random, by_id: int) -> None:
+    """The morning's check of a day, and a second one when the first failed."""
+    scale = scales()[0]
+    day = (now - timedelta(days=days)).replace(hour=12, minute=rng.randrange(5, 40), second=0)
+    for hour, drift in ((0, "0.00" if days != DRIFTED else "0.04"), (1, "0.00")):
+        tried = [
+            Tried(Weight.of(load, "lb"), Weight.of(str(Decimal(load) + Decimal(drift)), "lb"),
+                  Weight.of(scale.division, scale.unit))
+            for load in LOADS
+        ]  # fmt: skip
+        lines = [
+            {"load": f"{one.tried.load.value:f}", "shown": f"{one.tried.shown.value:f}",
+             "off": f"{one.off:f}", "tolerance": f"{one.tolerance:f}", "holds": one.holds,
+             "is_typed": False}
+            for one in judge(tried)
+        ]  # fmt: skip
+        holds = all(line["holds"] for line in lines)
+        ScaleCheck.objects.create(
+            key=random_key(rng), scale=scale.name, unit=scale.unit, lines=lines, holds=holds,
+            division=Decimal(scale.division), at=day + timedelta(hours=hour), by_id=by_id,
+        )  # fmt: skip
+        if holds:
+            return
+
+
+def _correct(rng: random.Random, manager: Person, now: datetime) -> None:
+    """One approved sheet that sets prices was corrected afterwards: a tub had been misread."""
+    test = CuttingTest.objects.exclude(approved_at=None).filter(number=10).first()
+    if test is None:
+        return
+    rows = load(test.pk)
+    wrong = next(w for w in rows.standing if w.unit == "lb")
+    right = {str(wrong.pk): f"{wrong.value - Decimal('0.20'):f}"}
+    missed = next(o for o in rows.outputs if o.pile == "lean")
+    correct(
+        test.pk,
+        Correcting(
+            str(random_key(rng)), "A tub was left on: 0.20 lb of it was lean trim.", right,
+            {str(missed.pk): "0.20"}, {},
+        ),
+        manager.pk,
+        min(test.approved_at + timedelta(hours=20), now),
+    )  # fmt: skip
+
+
+def make_marks(
+    test: CuttingTest, start: datetime, end: datetime, by: Person, rng: random.Random
+) -> None:
+    """The clock of a test: its steps in turn, one interruption somewhere."""
+    with_guide(test)
+    steps = [step.key for _, step in steps_of(list(test.piece.steps.all()), test.plan)] or [""]
+    edges = sorted(rng.random() for _ in steps)
+    moments = [start + timedelta(minutes=4) + (end - start) * edge * 0.8 for edge in edges]
+    marks = [(at, Mark.START, key) for at, key in zip(moments, steps, strict=True)]
+    stop = start + (end - start) * 0.5
+    marks += [(stop, Mark.INTERRUPT, ""), (stop + timedelta(minutes=3), Mark.START, steps[-1])]
+    for at, mark, key in sorted(marks, key=lambda one: one[0]):
+        TimeMark.objects.create(
+            key=UUID(int=rng.getrandbits(128)), test=test, mark=mark.value, step_key=key[:50],
+            at=min(at, end), by=by,
+        )  # fmt: skip
