@@ -148,11 +148,11 @@ def weighed(opened):
     from rooms.bench.actions.take_weight import take_weight
     from rooms.bench.rows import load
 
-    def weigh(piles=("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"), **more):
-        rows = opened(**more)
+    def weigh(piles=("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"), *, signed=False, **more):
+        rows, make = opened(**more), shown if signed else capture
         for output, value in zip(rows.outputs, piles, strict=False):
             if Decimal(value):
-                rows = take_weight(rows.test.pk, capture(output, value, portions="8"), None)
+                rows = take_weight(rows.test.pk, make(output, value, portions="8"), None)
         finish(rows.test.pk, str(rows.revision))
         return load(rows.test.pk)
 

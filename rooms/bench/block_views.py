@@ -144,7 +144,7 @@ def mark(request, test_id):
     except Refused as refused:
         return refusal(request, refused)
     if request.headers.get("HX-Request"):
-        return time(request, test_id)
+        return _clock(request, test_id, step)
     return redirect("bench:test", test_id)
 
 
@@ -152,10 +152,7 @@ def mark(request, test_id):
 @require_GET
 def time(request, test_id):
     """The clock as it stands, for a page that shows it every half minute."""
-    rows = _rows(test_id)
-    step = request.POST.get("step", "") or request.GET.get("step", "")
-    context = {"clock": clock(rows, step), "test": rows.test}
-    return render(request, "bench/_clock.html", context)
+    return _clock(request, test_id, request.GET.get("step", ""))
 
 
 @may(Right.LOOK)
@@ -235,6 +232,12 @@ def _rows(test_id) -> TestRows:
     if rows is None:
         raise Http404
     return rows
+
+
+def _clock(request, test_id, step: str):
+    rows = _rows(test_id)
+    context = {"clock": clock(rows, step), "test": rows.test}
+    return render(request, "bench/_clock.html", context)
 
 
 def _weighings(request, rows: TestRows, refused: Refused | None = None):

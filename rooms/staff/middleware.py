@@ -44,9 +44,8 @@ def door(request) -> str:
 
 
 def _ask(request):
-    wants_page = request.method in SAFE and not request.headers.get("HX-Request") \
-        and request.headers.get("Sec-Fetch-Mode", "navigate") == "navigate"  # fmt: skip
-    if wants_page:
+    wants_page = "text/html" in request.headers.get("Accept", "text/html")
+    if wants_page and request.method in SAFE and not request.headers.get("HX-Request"):
         return HttpResponseRedirect(door(request))
     context = {"message": NOBODY, "todo": "Say who you are, then send it again.",
                "door": door(request)}  # fmt: skip

@@ -1,10 +1,13 @@
 """Names and PINs at the block; log-in, people and tablets in the office."""
 
+from urllib.parse import urlencode
+
 from django.conf import settings
 from django.contrib.auth import login, logout
 from django.contrib.auth.views import PasswordChangeView
 from django.http import HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.doors import open_to_all
@@ -27,7 +30,8 @@ def who(request):
     """The names, on an enrolled tablet."""
     tablet = tablet_of(request)
     if tablet is None:
-        return redirect("staff:office")
+        goes_to = urlencode({"back": request.GET.get("back", "/")})
+        return HttpResponseRedirect(f"{reverse('staff:office')}?{goes_to}")
     people = Person.objects.filter(is_active=True).exclude(pin="")
     return render(request, "staff/who.html", {"people": people, "tablet": tablet,
                                               "back": request.GET.get("back", "/")})  # fmt: skip

@@ -1,11 +1,13 @@
 """A real browser, a real scale bridge. Shared by all journeys of a worker."""
 
 import json
+import os
+import signal
 import socket
 import subprocess
 import sys
 import urllib.request
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
@@ -56,7 +58,7 @@ class Hand:
 @contextmanager
 def running(command, url, **more):
     """A process of our own until the end of the block; waits until it answers."""
-    process = subprocess.Popen(command, cwd=ROOT, **more)
+    process = subprocess.Popen(command, cwd=ROOT, start_new_session=True, **more)
     try:
         for _ in range(200):
             try:
@@ -71,8 +73,14 @@ def running(command, url, **more):
                     continue
         yield process
     finally:
-        process.kill()
-        process.wait()
+        kill(process)
+
+
+def kill(process):
+    """kill -9, with the workers that a server has started."""
+    with suppress(ProcessLookupError):
+        os.killpg(process.pid, signal.SIGKILL)
+    process.wait()
 
 
 @contextmanager
@@ -81,7 +89,8 @@ def scale_bridge(*pages):
     command = [sys.executable, "-m", "devices.bridge", "--port", str(port)]
     for page in pages:
         command += ["--page", page]
-    with running(command, f"http://127.0.0.1:{port}/panel"):
+    key = {**os.environ, "SCALE_KEY": "test-scale"}
+    with running(command, f"http://127.0.0.1:{port}/panel", env=key):
         yield Hand(f"http://127.0.0.1:{port}")
 
 
@@ -102,7 +111,7 @@ def page(browser, live_server):
 
 @contextmanager
 def tablet(browser, url, width=1280, height=800, **more):
-    by = more.pop("by", "ines")
+    by = more.pop("by", "bram")
     context = browser.new_context(base_url=url, viewport={"width": width, "height": height}, **more)
     if by is not None:  # "" is an enrolled tablet with nobody at it
         cookies = at_tablet(by)
@@ -113,6 +122,27 @@ def tablet(browser, url, width=1280, height=800, **more):
     yield opened
     context.close()
     assert faults == []
+
+
+def pin(page, name, digits):
+    """Say who one is, with the large keys."""
+    page.click(f".people >> text={name}")
+    for digit in digits:
+        page.click(f".pad >> text='{digit}'")
+    page.click(".pad >> text=OK")
+
+
+def first_manager(page):
+    """A shop in which nobody is entered yet: its first manager, who enrols this browser."""
+    page.goto("/")
+    page.fill("#id_name", "Bram")
+    page.fill("#id_username", "bram")
+    for field in ("#id_password", "#id_again"):
+        page.fill(field, "gull-quay-demo")
+    page.click("text=Enter me as manager")
+    page.fill("#tablet", "Block 1")
+    page.click("button:text-is('Enrol this browser')")
+    expect(page.locator(".lines")).to_contain_text("this browser")
 
 
 def weigh(page, hand, pounds, key=None):

@@ -9,17 +9,24 @@ import pytest
 from playwright.sync_api import expect
 
 from rooms.bench.models import CuttingTest, Weighing
-from tests.journeys.conftest import ROOT, free_port, running, scale_bridge, tablet, weigh
+from tests.journeys.conftest import (
+    ROOT,
+    first_manager,
+    free_port,
+    kill,
+    pin,
+    running,
+    scale_bridge,
+    tablet,
+    weigh,
+)
 
 pytestmark = pytest.mark.django_db(transaction=True)
 PILES = (("1", 3.45), ("2", 0.80), ("3", 0.93), ("4", 0.68), ("5", 0.22), ("6", 0.07))
 
 
-def open_tenderloin(page, touch=True):
+def open_tenderloin(page):
     page.goto("/bench/")
-    if touch:
-        page.click("text=Who is at the block?")
-        page.click("text=Ines")
     page.click("text=Tenderloin, side muscle on, defatted")
     page.fill("[name=weight]", "6.17")
     page.fill("[name=price]", "7.49")
@@ -28,7 +35,16 @@ def open_tenderloin(page, touch=True):
     expect(page.locator("#rail")).to_contain_text("6.17 lb still on the block")
 
 
-def test_from_the_open_bag_to_a_priced_tray_by_touch(page, hand, shop):
+def test_from_the_open_bag_to_a_priced_tray_by_touch(browser, live_server, hand, shop):
+    with tablet(browser, live_server.url, by="") as page:
+        page.goto("/bench/")
+        pin(page, "Ines", "3141")
+        cut_and_price(page, hand)
+    assert Weighing.objects.filter(taken_by__first_name="Ines", is_typed=False).count() == 7
+    assert CuttingTest.objects.get().approved_by.first_name == "Bram"
+
+
+def cut_and_price(page, hand):
     open_tenderloin(page)
     for name, pounds in zip(("Centre filet", "Tips", "Lean trim", "Hard fat", "Silver skin",
                              "Purge"), (p for _, p in PILES), strict=True):  # fmt: skip
@@ -54,6 +70,10 @@ def test_from_the_open_bag_to_a_priced_tray_by_touch(page, hand, shop):
     expect(page.locator("h1")).to_contain_text("Tenderloin")
     page.locator(".school:has-text('By-product credit') summary").click()
     expect(page.locator(".school:has-text('By-product credit')")).to_contain_text("net cost")
+    expect(page.locator("aside")).to_contain_text("A manager approves it.")
+    page.click(".person summary")
+    page.click("text=Somebody else")
+    pin(page, "Bram", "2718")
     page.click("text=Approve the sheet")
     expect(page.locator("aside")).to_contain_text("Approved")
 
@@ -74,11 +94,10 @@ def test_from_the_open_bag_to_a_priced_tray_by_touch(page, hand, shop):
     page.click("nav >> text=Counter")
     expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("24.49")
     expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("test 1")
-    assert Weighing.objects.filter(taken_by__first_name="Ines").count() == 7
 
 
 def test_the_same_by_keyboard_alone(page, hand, shop):
-    open_tenderloin(page, touch=False)
+    open_tenderloin(page)
     page.keyboard.press("?")
     expect(page.locator("#keys")).to_be_visible()
     page.keyboard.press("?")
@@ -192,28 +211,30 @@ def test_an_answer_that_is_not_ours_is_no_answer(page, hand, shop):
     assert Weighing.objects.count() == 1
 
 
+def new_shop(environment):
+    """An empty shop's database with the catalog."""
+    for step in ("migrate", "load_catalog"):
+        command = [sys.executable, "manage.py", step, "--verbosity", "0"]
+        subprocess.run(command, cwd=ROOT, env=environment, check=True)
+
+
 def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
     """kill -9 in the middle of a test; the tablet keeps what was not accepted and sends it."""
     port = free_port()
     url = f"http://127.0.0.1:{port}"
-    with scale_bridge(url) as scale, tablet(browser, url) as page:
+    with scale_bridge(url) as scale, tablet(browser, url, by=None) as page:
         environment = {
             **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
             "TALLY_DB": str(tmp_path / "shop.sqlite3"), "SCALE_URL": scale.url,
         }  # fmt: skip
         serve = [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "-b", f"127.0.0.1:{port}",
                  "--threads", "2", "--log-level", "critical"]  # fmt: skip
-        for step in ("migrate", "load_catalog"):
-            command = [sys.executable, "manage.py", step, "--verbosity", "0"]
-            subprocess.run(command, cwd=ROOT, env=environment, check=True)
+        new_shop(environment)
         with running(serve, url, env=environment) as process:
-            page.goto("/bench/")
-            page.click("text=Tenderloin, side muscle on, defatted")
-            page.fill("[name=weight]", "6.17")
-            page.fill("[name=price]", "7.49")
-            page.click("text=Open the piece")
+            first_manager(page)
+            open_tenderloin(page)
             weigh(page, scale, 0.44)
-            process.kill()
+            kill(process)
         scale.clear()
         expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
         scale.put(0.52)

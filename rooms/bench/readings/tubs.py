@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.db.models import Q
+from django.db.models import F
 
 from cutting.quantities import Weight
 from cutting.tub import Added, InTub, in_tub
@@ -30,10 +30,10 @@ class TubView:
 
 def tub_views(*, only_open: bool = False) -> list[TubView]:
     """Open tubs first, then the last closed ones: three queries."""
-    tubs = Tub.objects.order_by(Q(closed_at=None).asc(), "-closed_at", "-started_at")
+    tubs = Tub.objects.order_by(F("closed_at").desc(nulls_first=True), "-started_at")
     if only_open:
         tubs = tubs.filter(closed_at=None)
-    rows = sorted(tubs[:SHOWN], key=lambda tub: tub.closed_at is not None)
+    rows = list(tubs[:SHOWN])
     added: dict[object, list[Weighing]] = defaultdict(list)
     if rows:
         standing = Weighing.objects.filter(tub__in=rows, taken_back=None).select_related("test")
