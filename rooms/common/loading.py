@@ -5,7 +5,6 @@ longer at it than the database takes to answer. For queries that run at every we
 """
 
 from django.db import connection
-from django.db.models.expressions import Col
 
 
 class Loading:
@@ -25,8 +24,8 @@ class Loading:
         self.names = [field.attname for field in fields]
         self.converters = []
         for i, field in enumerate(fields):
-            column = Col(table, field)
-            made = connection.ops.get_db_converters(column) + field.get_db_converters(connection)
+            column = field.get_col(table)  # a foreign key converts like the key it points to
+            made = connection.ops.get_db_converters(column) + column.get_db_converters(connection)
             self.converters += [(i, convert, column) for convert in made]
         self.sql = f"SELECT {', '.join(columns)} FROM {table} {self.tail}"  # noqa: S608 (no input)
 
