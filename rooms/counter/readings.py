@@ -1,5 +1,6 @@
 """Price proposals for a test, and the list of current prices."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
@@ -21,7 +22,7 @@ from cutting.pricing import (
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, parse_decimal
 from cutting.rails import TwoRails
 from cutting.sheet import Sheet, compute
-from rooms.bench.models import Output
+from rooms.bench.models import Correction, Output
 from rooms.bench.readings.sheet import SCHOOL_NAMES, both_rails, weighed
 from rooms.bench.rows import TestRows, to_core
 from rooms.catalog.looks import looks
@@ -277,19 +278,37 @@ class CurrentPrice:
     now: Price | None
     before: Price | None
     margin: Decimal | None
+    corrected: Correction | None = None
+    """The correction of its test since it was set: the price is flagged, not changed."""
 
 
 def current_prices() -> list[CurrentPrice]:
-    """Every product that is sold, with its current and last price: two queries at any size."""
+    """Every product that is sold, with its current and last price: three queries at any size."""
     products = Product.objects.filter(is_sold=True).select_related("cut__muscle")
     pairs: dict[int, list[Price]] = {}
     for price in Price.objects.latest_two().select_related("made_by"):
         pairs.setdefault(price.product_id, []).append(price)
+    corrected = corrected_since([price for some in pairs.values() for price in some])
     result = []
     for product in products:
         now, before, *_ = [*sorted(pairs.get(product.pk, []), key=lambda p: -p.pk), None, None]
         margin = None
         if now is not None and now.cost is not None:
             margin = at_price(now.amount, now.cost).margin
-        result.append(CurrentPrice(product, now, before, margin))
+        flag = corrected.get(now.pk) if now is not None else None
+        result.append(CurrentPrice(product, now, before, margin, flag))
     return result
+
+
+def corrected_since(prices: Iterable[Price]) -> dict[int, Correction]:
+    """Prices whose test was corrected after they were set, with its last correction: one query."""
+    resting = [price for price in prices if price.from_test is not None]
+    if not resting:
+        return {}
+    corrections = Correction.objects.filter(test__in={price.from_test for price in resting})
+    last = {one.test_id: one for one in corrections.order_by("number")}
+    return {
+        price.pk: last[price.from_test]
+        for price in resting
+        if price.from_test in last and last[price.from_test].at > price.made_at
+    }

@@ -13,11 +13,12 @@ from cutting.bag_line import Axis
 from cutting.pricing import at_price
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.wanted import Answer, Choice, DuePiece, Want, compare
-from rooms.bench.models import CuttingTest
+from rooms.bench.models import Correction, CuttingTest
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.readings import bags as cooler
 from rooms.cooler.readings.temperature import Now, now
+from rooms.counter.readings import corrected_since
 from rooms.pricebook.models import Price
 from rooms.today.models import Wanted
 
@@ -44,6 +45,8 @@ class Today:
     more_bags: int
     wanted: list[Answer]
     moved: list[Moved]
+    corrected: list[tuple[Price, Correction]]
+    """Prices whose test was corrected after they were set."""
     open_tests: list[CuttingTest]
     open_deliveries: list[Delivery]
     temperature: Now
@@ -54,13 +57,14 @@ def today(day: date) -> Today:
     rows = cooler.sorted_bags(day)
     due = [row for row in rows if row[2] is None or row[2].is_today]
     axes = cooler.Axes(day, Axis(day - cooler.BACK, day + cooler.AHEAD, cooler.WIDTH))
-    moved, open_tests = moved_prices()
+    moved, corrected, open_tests = moved_prices()
     return Today(
         day=day,
         bags=[cooler.view_of(*row, axes) for row in due[:MOST_BAGS]],
         more_bags=max(len(due) - MOST_BAGS, 0),
         wanted=wanted(day, [bag for bag, _, found in due if _may_be_cut(found)]),
         moved=moved,
+        corrected=corrected,
         open_tests=open_tests,
         open_deliveries=list(Delivery.objects.filter(closed_at=None)),
         temperature=now(),
@@ -112,16 +116,17 @@ def _pounds(value: Decimal, unit: str) -> Decimal:
     return Weight(value, Unit(unit)).to(Unit.LB)
 
 
-def moved_prices() -> tuple[list[Moved], list[CuttingTest]]:
-    """Prices set from a test whose piece costs otherwise by now; and the open tests.
+def moved_prices() -> tuple[list[Moved], list[tuple[Price, Correction]], list[CuttingTest]]:
+    """Prices set from a test whose piece costs otherwise by now, or that was corrected since; and
+    the open tests.
 
-    Three queries: the tests are read once for both.
+    Four queries: the tests are read once for all.
     """
-    prices = [
-        price
-        for price in Price.objects.exclude(from_test=None).current().select_related("product")
-        if price.cost and price.product.target_margin is not None
-    ]
+    current = Price.objects.exclude(from_test=None).current().select_related("product")
+    resting = list(current)
+    flags = corrected_since(resting)
+    corrected = [(price, flags[price.pk]) for price in resting if price.pk in flags]
+    prices = [price for price in resting if price.cost and price.product.target_margin is not None]
     wanted_tests = Q(finished_at=None) | Q(pk__in={price.from_test for price in prices})
     tests = list(CuttingTest.objects.filter(wanted_tests).select_related("cutter"))
     by_id = {test.pk: test for test in tests}
@@ -149,4 +154,4 @@ def moved_prices() -> tuple[list[Moved], list[CuttingTest]]:
         if margin < target - MOVED:
             found.append(Moved(price, test.price_amount, bag.price_amount, margin, target))
     found.sort(key=lambda one: one.margin - one.target)
-    return found, [test for test in tests if test.is_open]
+    return found, corrected, [test for test in tests if test.is_open]

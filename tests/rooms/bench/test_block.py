@@ -183,8 +183,14 @@ def test_a_known_tub_keeps_its_old_weights_and_needs_a_sane_one(shop):
         save_tare(" Blue  tub ", value, "lb", shop["bram"])
     tare = Tare.objects.get()
     assert [str(old.value) for old in tare.history.all()] == ["1.14", "1.12"]
-    for name, value, unit in (("", "1", "lb"), ("A", "0", "lb"), ("A", "16", "lb"),
-                              ("A", "x", "lb"), ("A", "1", "st"), ("A" * 41, "1", "lb")):  # fmt: skip
+    for name, value, unit in (
+        ("", "1", "lb"),
+        ("A", "0", "lb"),
+        ("A", "16", "lb"),
+        ("A", "x", "lb"),
+        ("A", "1", "st"),
+        ("A" * 41, "1", "lb"),
+    ):
         with pytest.raises(BadInput):
             save_tare(name, value, unit, shop["bram"])
     for _ in range(2):
