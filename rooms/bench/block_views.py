@@ -23,7 +23,7 @@ from rooms.bench.readings.tubs import tub_views
 from rooms.bench.readings.weighings import weighings_view
 from rooms.bench.rows import TestRows, load
 from rooms.bench.scales import scale_named, scale_of
-from rooms.bench.views import to_bench
+from rooms.bench.views import bench_page, to_bench
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput, Refused
 from rooms.common.views import refusal
@@ -66,7 +66,7 @@ def hold(request, test_id):
     try:
         take_scale(test_id, scale_of(request).name, by_id(request))
     except Refused as refused:
-        return refusal(request, refused)
+        return _told(request, test_id, "", refused)
     return redirect("bench:test", test_id)
 
 
@@ -129,7 +129,7 @@ def tray(request, test_id):
     try:
         set_tray(test_id, pile, request.POST.get("size", ""))
     except Refused as refused:
-        return refusal(request, refused)
+        return _told(request, test_id, pile, refused)
     return to_bench(test_id, pile)
 
 
@@ -213,7 +213,7 @@ def into_tub(request, test_id):
     try:
         choose_tub(test_id, pile, request.POST.get("tub", ""), by_id(request))
     except Refused as refused:
-        return refusal(request, refused)
+        return _told(request, test_id, pile, refused)
     return to_bench(test_id, pile)
 
 
@@ -232,6 +232,14 @@ def _rows(test_id) -> TestRows:
     if rows is None:
         raise Http404
     return rows
+
+
+def _told(request, test_id, pile: str, refused: Refused):
+    """The bench with what was refused; a finished test has no bench any more."""
+    rows = load(test_id)
+    if rows is None or not rows.test.is_open:
+        return refusal(request, refused)
+    return bench_page(request, rows, pile, refused)
 
 
 def _clock(request, test_id, step: str):

@@ -122,7 +122,7 @@ def bench(request, test_id):
     rows = _rows(test_id)
     if not rows.test.is_open:
         return redirect("bench:sheet", test_id)
-    return _bench(request, rows, request.GET.get("pile", ""))
+    return bench_page(request, rows, request.GET.get("pile", ""))
 
 
 @may(Right.WEIGH)
@@ -145,7 +145,7 @@ def take(request, test_id):
     try:
         take_weight(test_id, _capture(request), by_id(request))
     except Refused as refused:
-        return _bench(request, _rows(test_id), pile, refused, typed=request.POST)
+        return bench_page(request, _rows(test_id), pile, refused, typed=request.POST)
     return to_bench(test_id, pile)
 
 
@@ -156,7 +156,7 @@ def give_back(request, test_id):
     try:
         rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     except Refused as refused:
-        return _bench(request, _rows(test_id), "", refused)
+        return bench_page(request, _rows(test_id), "", refused)
     return to_bench(rows.test.pk, request.POST.get("output", ""))
 
 
@@ -212,7 +212,9 @@ def note(request, test_id):
     try:
         add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), by_id(request))
     except Refused as refused:
-        return _bench(request, _rows(test_id), "", refused, note_typed=request.POST.get("text", ""))
+        return bench_page(
+            request, _rows(test_id), "", refused, note_typed=request.POST.get("text", "")
+        )
     return to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
 
 
@@ -224,7 +226,7 @@ def another_pile(request, test_id):
         rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
     except Refused as refused:
         typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
-        return _bench(request, _rows(test_id), "", refused, **typed)
+        return bench_page(request, _rows(test_id), "", refused, **typed)
     return to_bench(test_id, str(rows.outputs[-1].pk))
 
 
@@ -239,7 +241,7 @@ def part_back(request, test_id):
             raise BadInput(f"Weight: {words}")
         put_back(test_id, form.cleaned_data["key"], form.weight(), by_id(request))
     except Refused as refused:
-        return _bench(request, _rows(test_id), "", refused)
+        return bench_page(request, _rows(test_id), "", refused)
     return redirect("bench:test", test_id)
 
 
@@ -249,7 +251,7 @@ def finish_test(request, test_id):
     try:
         finish(test_id, request.POST.get("seen", ""))
     except Refused as refused:
-        return _bench(request, _rows(test_id), "", refused)
+        return bench_page(request, _rows(test_id), "", refused)
     return redirect("bench:sheet", test_id)
 
 
@@ -294,7 +296,7 @@ def _block(request, rows: TestRows, pile: str):
     return HttpResponse(render_to_string("bench/_block.html", {"bench": stands}))
 
 
-def _bench(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
+def bench_page(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
     scale = scale_of(request)
     tests, at = open_tests(scale.name), step_at_block(rows.test, request.GET.get("step", ""))
     context = {

@@ -5,6 +5,7 @@ longer at it than the database takes to answer. For queries that run at every we
 """
 
 from django.db import connection
+from django.db.models.base import ModelState
 
 
 class Loading:
@@ -35,13 +36,19 @@ class Loading:
         with connection.cursor() as cursor:
             cursor.execute(self.sql, params)
             rows = cursor.fetchall()
-        found, known = [], len(self.names)
+        found, names = [], [*self.names, *self.also]
         for row in rows:
             values = list(row)
             for i, convert, column in self.converters:
-                values[i] = convert(values[i], column, connection)
-            instance = self.model.from_db(connection.alias, self.names, values[:known])
-            for name, value in zip(self.also, values[known:], strict=True):
-                setattr(instance, name, value)
-            found.append(instance)
+                if values[i] is not None:
+                    values[i] = convert(values[i], column, connection)
+            found.append(self._instance(dict(zip(names, values, strict=True))))
         return found
+
+    def _instance(self, values: dict):
+        """As `from_db` makes it, without signals and descriptors: every column is there."""
+        instance = self.model.__new__(self.model)
+        instance.__dict__.update(values)
+        instance._state = ModelState()
+        instance._state.adding, instance._state.db = False, connection.alias
+        return instance

@@ -5,7 +5,7 @@ from datetime import datetime
 from decimal import Decimal
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.cutting_test import figures, left_of, was_on_block
@@ -17,6 +17,7 @@ from rooms.bench.rows import ROLE, TestRows, just_taken, load, to_core, to_piece
 from rooms.bench.scales import scale_named, scales
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
+from rooms.common.writing import in_turn
 
 MOST_PORTIONS = 200
 
@@ -77,7 +78,7 @@ def _taken_before(capture: Capture) -> str:
 
 
 def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now) -> TestRows:
-    with transaction.atomic():
+    with in_turn():
         rows = load(test_id)
         if rows is None:
             raise BadInput("Test: there is no such test.")

@@ -44,10 +44,10 @@ class PileView:
     @property
     def note(self) -> str:
         """Count and share, or that there is none yet."""
-        if not self.weighings:
-            return "none yet"
-        count = f"{self.figures.count} · " if self.figures.count else ""
         tub = f" · tub {self.output.tub}" if self.output.tub_id else ""
+        if not self.weighings:
+            return f"none yet{tub}"
+        count = f"{self.figures.count} · " if self.figures.count else ""
         return f"{count}{percent(self.figures.share)}{tub}"
 
     @property
