@@ -119,7 +119,8 @@ def test_the_same_by_keyboard_alone(page, hand, shop):
     assert CuttingTest.objects.finished().count() == 1
 
 
-def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, shop):
+def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, opened):
+    running = opened()
     with tablet(browser, live_server.url, 390, 844) as page:
         open_tenderloin(page)
         page.click(".pile:has-text('Tips')")
@@ -131,6 +132,11 @@ def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, 
             "/",
             "/bench/",
             "/counter/",
+            "/scale/",
+            "/tubs/",
+            f"/bench/{running.test.pk}/",
+            f"/bench/{running.test.pk}/weighings/",
+            f"{page.url}correct/",
         ):
             page.goto(path)
             assert page.evaluate("document.documentElement.scrollWidth") <= 390, path

@@ -7,6 +7,13 @@
   const places = Object.fromEntries([...face.querySelectorAll("[data-show]")].map((each) => [each.dataset.show, each]));
   const said = document.getElementById("said");
   const SILENT_AFTER = 1500, AGAIN_AFTER = 500;
+  const TROUBLE = {
+    stale: "The display stands still. What was taken is safe; look at the scale, or type the weight.",
+    "no scale": "The scale is not heard. What was taken is safe; it comes back by itself, or type the weight.",
+    off: "The scale is off: switch it on, or type the weight.",
+    overload: "Too much on the scale: weigh it in parts.",
+    under: "Below zero: empty the scale, then press Zero.",
+  };
   const NO_SCALE = { weight: null, unit: "", division: "", state: "no scale" };
   let heard = 0;
 
@@ -17,6 +24,7 @@
     set("division", reading.division && `by ${reading.division}`);
     set("state", reading.tare && Number(reading.tare) ? `${reading.state} · tare ${reading.tare}` : reading.state);
     if (places.state.dataset.is !== reading.state) places.state.dataset.is = reading.state;
+    if (places.trouble) set("trouble", TROUBLE[reading.state] || "");
     document.dispatchEvent(new CustomEvent("scale:reading", { detail: reading }));
   }
 

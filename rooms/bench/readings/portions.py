@@ -37,7 +37,9 @@ class PortionView:
 
     @property
     def left_words(self) -> str:
-        return "" if self.left is None else f"about {self.left} more"
+        if self.left is None:
+            return ""
+        return f"about {self.left} more" if self.left else "as many as the plan gives"
 
     @property
     def tray_words(self) -> str:
