@@ -9,7 +9,8 @@ from contextlib import ExitStack, contextmanager
 import pytest
 from playwright.sync_api import expect
 
-from rooms.bench.models import Hold, Move, ScaleCheck, Tub, Weighing
+from rooms.bench.actions.hold import take_scale
+from rooms.bench.models import Hold, Move, ScaleCheck, TimeMark, Tub, Weighing
 from tests.journeys.conftest import (
     first_manager,
     free_port,
@@ -108,6 +109,7 @@ def test_the_page_opens_without_the_server_and_sends_what_it_kept(browser, tmp_p
 
 def test_one_scale_two_cutters_and_a_visible_hand_over(browser, live_server, hand, opened):
     first, second = opened(), opened()
+    take_scale(first.test.pk, "block", None)
     with tablet(browser, live_server.url, by="ines") as one, \
          tablet(browser, live_server.url, by="bram") as other:  # fmt: skip
         one.goto(f"/bench/{first.test.pk}/")
@@ -124,7 +126,7 @@ def test_one_scale_two_cutters_and_a_visible_hand_over(browser, live_server, han
         weigh(other, hand, 0.80)
         other.click(f"nav >> text='{first.test.number}'")
         expect(other.locator("#holder")).to_contain_text("is with test 2")
-    assert Hold.objects.get().test_id == second.test.pk
+    assert Hold.objects.last().test_id == second.test.pk
     assert [w.test_id for w in Weighing.objects.all()] == [first.test.pk, second.test.pk]
     assert not Weighing.objects.filter(is_typed=True).exists()
 
@@ -336,6 +338,11 @@ def test_keys_alone_open_hand_over_move_and_correct(page, hand, opened):
     page.wait_for_load_state()
     page.keyboard.press("p")
     expect(page.locator("#clock")).to_contain_text("clock running")
+    with page.expect_response("**/mark/"):  # a running clock goes on at the next step
+        page.keyboard.press("]")
+    expect(page.locator("#step")).to_contain_text("Step 2")
+    first, second = (mark.step_key for mark in TimeMark.objects.order_by("id"))
+    assert first != second
     page.keyboard.press("p")
     expect(page.locator("#clock")).to_contain_text("clock paused")
     page.locator("text=Finish, show the sheet").focus()

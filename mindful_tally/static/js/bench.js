@@ -103,5 +103,5 @@ window.bench = (() => {
   const step = (by) => by && !stepper.hidden && (count.value = String(Math.min(Math.max(Number(count.value) + by || 1, 1), 200)));
   stepper.addEventListener("click", (event) => step(Number(event.target.dataset.step || 0)));
   refresh();
-  return { chosen, whyNot, takeWeight, refresh, step };
+  return { chosen, whyNot, takeWeight, refresh, step, newKey };
 })();

@@ -3,6 +3,7 @@
 window.tally = (() => {
   const form = document.getElementById("take");
   const list = document.getElementById("waiting");
+  const count = document.getElementById("waiting-count");
   if (!form) return {};
   const PAUSES = [500, 1000, 2000, 4000];
   const PATIENCE = 8000;
@@ -20,7 +21,8 @@ window.tally = (() => {
       queue = [...unkept];
     }
     list.replaceChildren(...queue.map(row));
-    document.dispatchEvent(new CustomEvent("queue:changed", { detail: queue.length }));
+    count.hidden = queue.length < 2;
+    count.textContent = `${queue.length} weighings wait on this tablet, in this order.`;
   }
 
   async function keep(item) {

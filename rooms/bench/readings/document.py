@@ -74,6 +74,10 @@ def _weighing(weighing: Weighing) -> dict:
     data["at"] = timezone.localtime(weighing.taken_at).isoformat()
     if weighing.is_typed:
         data["typed"] = True
+    if weighing.tare is not None:
+        data["tare"] = _weight(weighing.tare, weighing.unit)
+    if weighing.before is not None:
+        data["readings"] = 2
     data["key"] = str(weighing.key)
     return data
 

@@ -59,11 +59,11 @@ def open_tests(scale: str) -> list[CuttingTest]:
 
 
 def holder(tests: Sequence[CuttingTest]) -> Holder | None:
-    """The open test that took the scale last; before anybody took it, the one weighed last.
+    """The open test that took the scale last; else the one weighed last; else the newest.
 
     None when nothing is open.
     """
-    first = max(tests, default=None, key=lambda one: (one.held or 0, one.weighed or 0, -one.number))
+    first = max(tests, default=None, key=lambda one: (one.held or 0, one.weighed or 0, one.number))
     return first and Holder(first.pk, first.number, first.piece_name, str(first.cutter or ""))
 
 

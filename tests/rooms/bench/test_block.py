@@ -9,6 +9,8 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from cutting.document import read_document
+from cutting.sheet import compute
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.hold import take_scale
@@ -25,7 +27,7 @@ from rooms.bench.readings.block import Glass, block
 from rooms.bench.readings.clock import clock
 from rooms.bench.readings.standing import holder_of, revision_of
 from rooms.bench.readings.tubs import tub_views
-from rooms.bench.rows import load
+from rooms.bench.rows import load, to_core
 from rooms.common.errors import BadInput, Refused
 from tests.conftest import capture, person, reading, shown
 
@@ -105,7 +107,7 @@ def test_the_scales_clock_says_when_unless_it_is_wrong_by_days(opened, off, is_b
 # --- by difference, tubs ---
 
 
-def test_a_difference_is_worked_out_by_the_server_from_two_signed_readings(opened):
+def test_a_difference_is_worked_out_by_the_server_from_two_signed_readings(client, opened):
     rows, before = opened(), reading("1.20", tare="0.30")
     proof = reading("2.00", tare="0.30")
     with pytest.raises(BadInput, match=r"0\.81 lb is not what the scale showed; 0\.80 lb"):
@@ -116,6 +118,8 @@ def test_a_difference_is_worked_out_by_the_server_from_two_signed_readings(opene
     kept = after.weighings[0]
     assert (kept.value, kept.before, kept.gross) == (D("0.80"), D("1.50"), D("2.30"))
     assert kept.reading.readings == 2
+    document = client.get(reverse("bench:document", args=[rows.test.pk])).json()
+    assert compute(read_document(document).test) == compute(to_core(after, weighed_only=True))
     for bad in ("{", "[]", json.dumps(before | {"weight": "0.10"}),
                 json.dumps(reading("1.20", "oz"))):  # fmt: skip
         with pytest.raises(BadInput):
@@ -272,6 +276,8 @@ def test_every_change_makes_the_revision_grow_and_the_database_counts_the_same(o
 def test_the_scale_is_with_the_test_weighed_last_until_somebody_takes_it(opened, weighed):
     assert holder_of("block") is None
     first, second = opened(), opened()
+    assert holder_of("block").number == second.test.number
+    take_weight(first.test.pk, capture(first.outputs[0], "0.44"), None)
     assert holder_of("block").number == first.test.number
     take_weight(second.test.pk, capture(second.outputs[0], "0.44"), None)
     assert holder_of("block").test_id == second.test.pk
