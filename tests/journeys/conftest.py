@@ -112,6 +112,7 @@ def page(browser, live_server):
 @contextmanager
 def tablet(browser, url, width=1280, height=800, **more):
     by = more.pop("by", "bram")
+    more.setdefault("service_workers", "block")  # else a route may miss what the page sends
     context = browser.new_context(base_url=url, viewport={"width": width, "height": height}, **more)
     if by is not None:  # "" is an enrolled tablet with nobody at it
         cookies = at_tablet(by)

@@ -44,7 +44,7 @@ def own_server(browser, folder):
     """A server process with a database of its own, and a tablet enrolled there."""
     port = free_port()
     url = f"http://127.0.0.1:{port}"
-    with scale_bridge(url) as scale, tablet(browser, url, by=None) as page:
+    with scale_bridge(url) as scale, tablet(browser, url, by=None, service_workers="allow") as page:
         environment = {
             **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
             "TALLY_DB": str(folder / "shop.sqlite3"), "SCALE_URL": scale.url,
