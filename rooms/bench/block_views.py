@@ -1,10 +1,9 @@
 """What is done at the block beside taking weights: the scale's holder, moves, tubs, trays, time."""
 
 from pathlib import Path
-from uuid import UUID
 
 from django.contrib.staticfiles import finders
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -23,9 +22,10 @@ from rooms.bench.readings.tubs import tub_views
 from rooms.bench.readings.weighings import weighings_view
 from rooms.bench.rows import TestRows, load
 from rooms.bench.scales import scale_named, scale_of
-from rooms.bench.views import bench_page, to_bench
+from rooms.bench.views import bench_page, rows_or_404, to_bench
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput, Refused
+from rooms.common.keys import own_key
 from rooms.common.views import refusal
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -86,7 +86,7 @@ def choose_scale(request, test_id):
 @require_GET
 def weighings(request, test_id):
     """Every weighing of a test, to take back, move or merge."""
-    return _weighings(request, _rows(test_id))
+    return _weighings(request, rows_or_404(test_id))
 
 
 @may(Right.WEIGH)
@@ -97,7 +97,7 @@ def move(request, test_id):
     try:
         move_weighing(test_id, posted("weighing", ""), to, posted("saw", ""), by_id(request))
     except Refused as refused:
-        return _weighings(request, _rows(test_id), refused)
+        return _weighings(request, rows_or_404(test_id), refused)
     return to_bench(test_id, to) if posted("back") == "bench" else redirect("bench:weighings",
                                                                             test_id)  # fmt: skip
 
@@ -113,7 +113,7 @@ def merge(request, test_id):
             merge_piles(test_id, posted("pile", ""), posted("into", ""), _saw(request),
                         by_id(request))  # fmt: skip
     except Refused as refused:
-        return _weighings(request, _rows(test_id), refused)
+        return _weighings(request, rows_or_404(test_id), refused)
     return redirect("bench:weighings", test_id)
 
 
@@ -168,7 +168,7 @@ def find_pile(request, test_id):
 @require_GET
 def usual(request, test_id):
     """Piles this piece usually gives that are not there yet."""
-    rows = _rows(test_id)
+    rows = rows_or_404(test_id)
     context = {"test": rows.test, "usual": usual_piles(rows)}
     return render(request, "bench/_usual.html", context)
 
@@ -185,7 +185,7 @@ def tubs(request):
         posted = request.POST.get
         try:
             shows = (posted("shows", ""), posted("unit", ""))
-            start_tub(_uuid(posted("key", "")), posted("name", ""), shows, posted("pile", ""),
+            start_tub(own_key(posted("key", "")), posted("name", ""), shows, posted("pile", ""),
                       by_id(request))  # fmt: skip
         except Refused as found:
             refused = found
@@ -220,20 +220,6 @@ def into_tub(request, test_id):
 # --- the small change -------------------------------------------------------------------
 
 
-def _uuid(text: str) -> UUID:
-    try:
-        return UUID(text)
-    except ValueError:
-        raise BadInput("Key: the form came without its own key; load the page again.") from None
-
-
-def _rows(test_id) -> TestRows:
-    rows = load(test_id)
-    if rows is None:
-        raise Http404
-    return rows
-
-
 def _told(request, test_id, pile: str, refused: Refused):
     """The bench with what was refused; a finished test has no bench any more."""
     rows = load(test_id)
@@ -243,7 +229,7 @@ def _told(request, test_id, pile: str, refused: Refused):
 
 
 def _clock(request, test_id, step: str):
-    rows = _rows(test_id)
+    rows = rows_or_404(test_id)
     context = {"clock": clock(rows, step), "test": rows.test}
     return render(request, "bench/_clock.html", context)
 

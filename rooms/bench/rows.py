@@ -10,6 +10,7 @@ from django.db.models import prefetch_related_objects
 from cutting import cutting_test as core
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.models import UNIT, CuttingTest, Output, Weighing
+from rooms.common.errors import BadInput
 from rooms.common.loading import Loading
 from rooms.staff.models import Person
 
@@ -89,6 +90,14 @@ def load(test_id: UUID, *, people: bool = False) -> TestRows | None:
     if any(output.tub_id for output in outputs):
         prefetch_related_objects(outputs, "tub")
     return TestRows(tests[0], outputs, [_where_it_lies(w) for w in ITS_WEIGHINGS(key)])
+
+
+def must_load(test_id: UUID) -> TestRows:
+    """As `load`, for an action. Raises BadInput when there is no such test."""
+    rows = load(test_id)
+    if rows is None:
+        raise BadInput("Test: there is no such test.")
+    return rows
 
 
 def _name_people(test: CuttingTest) -> None:

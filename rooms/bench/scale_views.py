@@ -1,7 +1,5 @@
 """The scales: the daily check, and tubs of known weight."""
 
-from uuid import UUID
-
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -12,7 +10,8 @@ from rooms.bench.actions.tares import drop_tare, save_tare
 from rooms.bench.models import ScaleCheck, Tare
 from rooms.bench.readings.scale_checks import of_day
 from rooms.bench.scales import scale_named, scale_of
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import Refused
+from rooms.common.keys import own_key
 from rooms.common.views import refusal
 from rooms.staff.block import by_id
 from rooms.staff.models import Person
@@ -31,7 +30,8 @@ def scale_page(request):
     refused = None
     if request.method == "POST":
         try:
-            check_scale(_key(request), scale.name, _lines(request), by_id(request))
+            key = own_key(request.POST.get("key", ""))
+            check_scale(key, scale.name, _lines(request), by_id(request))
         except Refused as found:
             refused = found
         else:
@@ -68,13 +68,6 @@ def tare(request):
 def standing(request):
     """The line of Today: each scale that wants a check."""
     return render(request, "bench/_scales.html", {"scales": of_day(timezone.localdate())})
-
-
-def _key(request) -> UUID:
-    try:
-        return UUID(request.POST.get("key", ""))
-    except ValueError:
-        raise BadInput("Key: the form came without its own key; load the page again.") from None
 
 
 def _lines(request) -> list[tuple[str, str, Proof | None]]:

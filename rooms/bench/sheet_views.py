@@ -3,7 +3,7 @@
 import json
 
 from django.conf import settings
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -21,7 +21,8 @@ from rooms.bench.readings.document import document
 from rooms.bench.readings.scale_checks import failed_on
 from rooms.bench.readings.sheet import sheet_view
 from rooms.bench.readings.steps import checks_of, standing_checks
-from rooms.bench.rows import TestRows, load
+from rooms.bench.rows import TestRows
+from rooms.bench.views import rows_or_404
 from rooms.common.errors import Refused
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -30,7 +31,7 @@ from rooms.staff.rights import Right, may
 @may(Right.LOOK)
 def sheet(request, test_id):
     """The finished test; an open one shows how it stands."""
-    return _sheet(request, _rows(test_id))
+    return _sheet(request, rows_or_404(test_id, people=True))
 
 
 @may(Right.APPROVE)
@@ -40,7 +41,7 @@ def approve_sheet(request, test_id):
     try:
         approve(test_id, reason, by_id(request))
     except Refused as refused:
-        return _sheet(request, _rows(test_id), refused, reason=reason)
+        return _sheet(request, rows_or_404(test_id, people=True), refused, reason=reason)
     return redirect("bench:sheet", test_id)
 
 
@@ -51,7 +52,7 @@ def reopen_test(request, test_id):
     try:
         reopen(test_id, by_id(request))
     except Refused as refused:
-        return _sheet(request, _rows(test_id), refused)
+        return _sheet(request, rows_or_404(test_id, people=True), refused)
     return redirect("bench:test", test_id)
 
 
@@ -59,7 +60,7 @@ def reopen_test(request, test_id):
 @require_GET
 def sheet_document(request, test_id):
     """The sheet's document, as `mindful-tally compute` reads it."""
-    rows = _rows(test_id)
+    rows = rows_or_404(test_id, people=True)
     notes = [note.text for note in rows.test.notes.all()]
     text = json.dumps(
         document(rows, notes, standing_checks(rows.test).values()), indent=2, ensure_ascii=False
@@ -74,7 +75,7 @@ def sheet_document(request, test_id):
 @require_http_methods(["GET", "POST"])
 def correct_sheet(request, test_id):
     """The form of a correction, filled with the sheet as it stands, and keeping it."""
-    rows = _rows(test_id)
+    rows = rows_or_404(test_id, people=True)
     refused = None
     if request.method == "POST":
         try:
@@ -105,13 +106,6 @@ def _correcting(request) -> Correcting:
         key=posted.get("key", ""), reason=posted.get("reason", ""), seen=posted.get("seen", ""),
         weighings=each["weighing-"], added=each["missed-"], facts=each["fact-"],
     )  # fmt: skip
-
-
-def _rows(test_id) -> TestRows:
-    rows = load(test_id, people=True)
-    if rows is None:
-        raise Http404
-    return rows
 
 
 def _version(request, corrections) -> int:

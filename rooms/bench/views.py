@@ -119,7 +119,7 @@ def of_bag(request, bag_id):
 @require_GET
 def bench(request, test_id):
     """The block."""
-    rows = _rows(test_id)
+    rows = rows_or_404(test_id)
     if not rows.test.is_open:
         return redirect("bench:sheet", test_id)
     return bench_page(request, rows, request.GET.get("pile", ""))
@@ -145,7 +145,7 @@ def take(request, test_id):
     try:
         take_weight(test_id, _capture(request), by_id(request))
     except Refused as refused:
-        return bench_page(request, _rows(test_id), pile, refused, typed=request.POST)
+        return bench_page(request, rows_or_404(test_id), pile, refused, typed=request.POST)
     return to_bench(test_id, pile)
 
 
@@ -156,7 +156,7 @@ def give_back(request, test_id):
     try:
         rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     except Refused as refused:
-        return bench_page(request, _rows(test_id), "", refused)
+        return bench_page(request, rows_or_404(test_id), "", refused)
     return to_bench(rows.test.pk, request.POST.get("output", ""))
 
 
@@ -213,7 +213,7 @@ def note(request, test_id):
         add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), by_id(request))
     except Refused as refused:
         return bench_page(
-            request, _rows(test_id), "", refused, note_typed=request.POST.get("text", "")
+            request, rows_or_404(test_id), "", refused, note_typed=request.POST.get("text", "")
         )
     return to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
 
@@ -226,7 +226,7 @@ def another_pile(request, test_id):
         rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
     except Refused as refused:
         typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
-        return bench_page(request, _rows(test_id), "", refused, **typed)
+        return bench_page(request, rows_or_404(test_id), "", refused, **typed)
     return to_bench(test_id, str(rows.outputs[-1].pk))
 
 
@@ -241,7 +241,7 @@ def part_back(request, test_id):
             raise BadInput(f"Weight: {words}")
         put_back(test_id, form.cleaned_data["key"], form.weight(), by_id(request))
     except Refused as refused:
-        return bench_page(request, _rows(test_id), "", refused)
+        return bench_page(request, rows_or_404(test_id), "", refused)
     return redirect("bench:test", test_id)
 
 
@@ -251,15 +251,15 @@ def finish_test(request, test_id):
     try:
         finish(test_id, request.POST.get("seen", ""))
     except Refused as refused:
-        return bench_page(request, _rows(test_id), "", refused)
+        return bench_page(request, rows_or_404(test_id), "", refused)
     return redirect("bench:sheet", test_id)
 
 
 # --- the small change -------------------------------------------------------------------
 
 
-def _rows(test_id) -> TestRows:
-    rows = load(test_id)
+def rows_or_404(test_id, *, people: bool = False) -> TestRows:
+    rows = load(test_id, people=people)
     if rows is None:
         raise Http404
     return rows

@@ -31,6 +31,13 @@ class Person(AbstractUser):
     def __str__(self):
         return self.first_name or self.username
 
+    def save(self, *args, **kwargs):
+        """A log-in changes only its own moment: that is no change of the person."""
+        if kwargs.get("update_fields") == ["last_login"]:
+            self.skip_history_when_saving = True
+        super().save(*args, **kwargs)
+        self.__dict__.pop("skip_history_when_saving", None)
+
 
 class Tablet(models.Model):
     """A browser a manager has enrolled: there, names and PINs are enough."""

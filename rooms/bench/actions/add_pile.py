@@ -7,7 +7,7 @@ from django.db import transaction
 from cutting.cutting_test import same_name
 from rooms.bench.actions.start import make_piles
 from rooms.bench.actions.take_weight import must_be_open
-from rooms.bench.rows import TestRows, load
+from rooms.bench.rows import TestRows, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
 
@@ -31,9 +31,7 @@ def add_pile(test_id: UUID, name: str, pile: str, cut_key: str = "") -> TestRows
     if pile not in Pile.values:
         raise BadInput("Kind: choose one of the kinds shown.")
     with transaction.atomic():
-        rows = load(test_id)
-        if rows is None:
-            raise BadInput("Test: there is no such test.")
+        rows = must_load(test_id)
         must_be_open(rows.test, f"{name} was not added")
         if any(same_name(output.name) == same_name(name) for output in rows.outputs):
             raise BadInput(f"Name: there is already a pile named {name}; each name once is right.")

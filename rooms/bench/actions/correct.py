@@ -10,9 +10,10 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Weight, parse_decimal
 from rooms.bench.models import Correction, TakeBack, Weighing
-from rooms.bench.rows import TestRows, load, to_piece
+from rooms.bench.rows import TestRows, load, must_load, to_piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
+from rooms.common.keys import own_key
 
 LONGEST_REASON = 500
 FACTS = {
@@ -45,10 +46,8 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int, at=None) -> TestRows:
     """
     reason = " ".join(wanted.reason.split())
     with transaction.atomic():
-        rows = load(test_id)
-        if rows is None:
-            raise BadInput("Test: there is no such test.")
-        key = _key(wanted.key)
+        rows = must_load(test_id)
+        key = own_key(wanted.key, "Correction")
         known = list(rows.test.corrections.all())
         if any(one.key == key for one in known):
             return rows
@@ -165,10 +164,3 @@ def _keep(rows: TestRows, facts: dict[str, Decimal | None]) -> None:
 
 def _text(value: Decimal | None) -> str | None:
     return None if value is None else f"{value:f}"
-
-
-def _key(text: str) -> UUID:
-    try:
-        return UUID(text)
-    except ValueError:
-        raise BadInput("Correction: it came without its own key; load the page again.") from None

@@ -11,7 +11,7 @@ from cutting.time_spent import minutes
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import Output
 from rooms.bench.readings.clock import time_spent
-from rooms.bench.rows import TestRows, load, to_core
+from rooms.bench.rows import TestRows, must_load, to_core
 from rooms.common.errors import BadInput, Refused
 
 LONGEST_REASON = 500
@@ -24,7 +24,7 @@ def finish(test_id: UUID, seen: str, at=None) -> TestRows:
     Finishing twice changes nothing.
     """
     with transaction.atomic():
-        rows = _rows(test_id)
+        rows = must_load(test_id)
         if not rows.test.is_open:
             return rows
         if not rows.standing:
@@ -57,7 +57,7 @@ def approve(test_id: UUID, reason: str, by_id: int | None, at=None) -> TestRows:
     if len(reason) > LONGEST_REASON:
         raise BadInput(f"Reason: {len(reason)} characters; at most {LONGEST_REASON} are right.")
     with transaction.atomic():
-        rows = _rows(test_id)
+        rows = must_load(test_id)
         if rows.test.is_open:
             raise Refused("Approve: the test is still open; finish it first.")
         if rows.test.approved_at is not None:
@@ -78,7 +78,7 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
     Every weighing stands. Refused once the sheet is approved; on an open test nothing changes.
     """
     with transaction.atomic():
-        rows = _rows(test_id)
+        rows = must_load(test_id)
         if rows.test.approved_at is not None:
             raise Refused("Back to the block: the sheet is approved, so it stays as it is.")
         if rows.test.corrections.exists():
@@ -90,11 +90,4 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
         rows.test.save(update_fields=["finished_at"])
         text = f"Finished on {when:%d %B at %H:%M}, then taken back to the block."
         add_note(rows.test, str(uuid4()), text, by_id)
-    return rows
-
-
-def _rows(test_id: UUID) -> TestRows:
-    rows = load(test_id)
-    if rows is None:
-        raise BadInput("Test: there is no such test.")
     return rows

@@ -9,6 +9,7 @@ from cutting.time_spent import Mark
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import CuttingTest, TimeMark
 from rooms.common.errors import BadInput
+from rooms.common.keys import own_key
 
 LONGEST_KEY = 50
 
@@ -17,10 +18,7 @@ def mark_time(test_id: UUID, key: str, mark: str, step: str, by_id: int | None) 
     """Start, pause, interrupt or cooled, at a step. The same key again changes nothing."""
     if mark not in list(Mark):
         raise BadInput("Clock: start, pause, interrupt or cooled is right.")
-    try:
-        unique = UUID(key)
-    except ValueError:
-        raise BadInput("Clock: the mark came without its own key; load the page again.") from None
+    unique = own_key(key, "Clock")
     try:
         with transaction.atomic():
             rows = open_rows(test_id, "the clock stays as it is")

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import Move, Output, Weighing
-from rooms.bench.rows import TestRows, load
+from rooms.bench.rows import TestRows, load, must_load
 from rooms.common.errors import BadInput, Refused
 
 
@@ -95,9 +95,7 @@ def sum_of(rows: TestRows, output: Output) -> str:
 
 def open_rows(test_id: UUID, consequence: str) -> TestRows:
     """The rows of an open test. Raises BadInput or Refused."""
-    rows = load(test_id)
-    if rows is None:
-        raise BadInput("Test: there is no such test.")
+    rows = must_load(test_id)
     must_be_open(rows.test, consequence)
     return rows
 

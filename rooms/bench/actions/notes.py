@@ -1,12 +1,11 @@
 """Notes: lines that are only ever added, so two people never overwrite each other."""
 
-from uuid import UUID
-
 from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, Note
 from rooms.common.errors import BadInput
+from rooms.common.keys import own_key
 
 LONGEST_NOTE = 500
 
@@ -18,10 +17,7 @@ def add_note(test: CuttingTest, key: str, text: str, by_id: int | None) -> None:
         raise BadInput("Note: it is empty; write a few words.")
     if len(text) > LONGEST_NOTE:
         raise BadInput(f"Note: {len(text)} characters; at most {LONGEST_NOTE} are right.")
-    try:
-        unique = UUID(key)
-    except ValueError:
-        raise BadInput("Note: it came without its own key; load the page again.") from None
+    unique = own_key(key, "Note")
     with transaction.atomic():
         if not Note.objects.filter(key=unique).exists():
             Note.objects.create(key=unique, test=test, text=text, at=timezone.now(), by_id=by_id)

@@ -7,16 +7,14 @@ from django.utils import timezone
 
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import TakeBack
-from rooms.bench.rows import TestRows, load
+from rooms.bench.rows import TestRows, must_load
 from rooms.common.errors import BadInput
 
 
 def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
     """Take back one weighing of the test. A repeat changes nothing."""
     with transaction.atomic():
-        rows = load(test_id)
-        if rows is None:
-            raise BadInput("Test: there is no such test.")
+        rows = must_load(test_id)
         weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
         if weighing is None:
             raise BadInput("Take back: there is no such weighing in this test.")

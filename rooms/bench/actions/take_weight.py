@@ -13,10 +13,11 @@ from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, working
 from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
 from rooms.bench.models import UNIT, CuttingTest, Output, Tub, Weighing
-from rooms.bench.rows import ROLE, TestRows, just_taken, load, to_core, to_piece
+from rooms.bench.rows import ROLE, TestRows, just_taken, must_load, to_core, to_piece
 from rooms.bench.scales import scale_named, scales
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
+from rooms.common.keys import own_key
 from rooms.common.writing import in_turn
 
 MOST_PORTIONS = 200
@@ -59,7 +60,7 @@ def take_weight(test_id: UUID, capture: Capture, by_id: int | None, at=None) -> 
     Raises BadInput for a wrong value or signature, Refused when the test is finished or the tub
     has changed.
     """
-    key = _key(capture.key)
+    key = own_key(capture.key)
     try:
         return _record(test_id, key, capture, by_id, at or timezone.now())
     except IntegrityError:
@@ -79,9 +80,7 @@ def _taken_before(capture: Capture) -> str:
 
 def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now) -> TestRows:
     with in_turn():
-        rows = load(test_id)
-        if rows is None:
-            raise BadInput("Test: there is no such test.")
+        rows = must_load(test_id)
         if any(weighing.key == key for weighing in rows.weighings):
             return rows
         weight, division = _checked(capture)
@@ -168,13 +167,6 @@ def must_be_open(test: CuttingTest, consequence: str) -> None:
     if not test.is_open:
         when = timezone.localtime(test.finished_at)
         raise Refused(f"This test was finished on {when:%d %B at %H:%M}; {consequence}.")
-
-
-def _key(text: str) -> UUID:
-    try:
-        return UUID(text)
-    except ValueError:
-        raise BadInput("Key: the weighing came without its own key; load the page again.") from None
 
 
 def _checked(capture: Capture) -> tuple[Weight, Decimal | None]:

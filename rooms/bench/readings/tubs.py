@@ -28,11 +28,9 @@ class TubView:
         return [(self.tests[share.source], share) for share in self.inside.shares]
 
 
-def tub_views(*, only_open: bool = False) -> list[TubView]:
+def tub_views() -> list[TubView]:
     """Open tubs first, then the last closed ones: three queries."""
     tubs = Tub.objects.order_by(F("closed_at").desc(nulls_first=True), "-started_at")
-    if only_open:
-        tubs = tubs.filter(closed_at=None)
     rows = list(tubs[:SHOWN])
     added: dict[object, list[Weighing]] = defaultdict(list)
     if rows:

@@ -64,12 +64,9 @@ def test_what_the_scale_signed_is_no_typed_weight_and_keeps_where_it_came_from(o
 )
 def test_a_forged_moving_or_other_reading_is_refused_and_nothing_recorded(opened, change, says):
     rows = opened()
+    proof = reading(**{"weight": "0.44", **change})
     with pytest.raises(BadInput, match=says):
-        take_weight(
-            rows.test.pk, shown(rows.outputs[0], "0.44", proof=reading("0.44") | {}
-                                if not change else reading(**{"weight": "0.44", **change})),
-            None,
-        )  # fmt: skip
+        take_weight(rows.test.pk, shown(rows.outputs[0], "0.44", proof=proof), None)
     assert not Weighing.objects.exists()
 
 
@@ -354,6 +351,29 @@ def test_the_clock_gives_minutes_to_steps_and_piles_when_the_test_is_finished(op
     for bad in (("x", "start"), (str(uuid.uuid4()), "sleep")):
         with pytest.raises(BadInput):
             mark_time(rows.test.pk, *bad, "", None)
+
+
+def test_what_is_refused_at_the_block_is_told_on_the_block(client, opened, tub):
+    rows = opened()
+    test, filet = rows.test.pk, str(rows.outputs[0].pk)
+    for name, data, says in (
+        ("into_tub", {"pile": filet, "tub": str(tub.pk)}, "takes lean trim"),
+        ("tray", {"pile": filet, "size": "99"}, "0 to 24 is right"),
+    ):  # fmt: skip
+        answer = client.post(reverse(f"bench:{name}", args=[test]), data)
+        assert answer.status_code == 422
+        assert says in answer.content.decode()
+        assert 'id="take"' in answer.content.decode()  # the block, not a page away from it
+    mark = {"key": uuid.uuid4(), "mark": "start", "step": "open"}
+    url = reverse("bench:mark", args=[test])
+    assert (
+        "clock running" in client.post(url, mark, headers={"HX-Request": "true"}).content.decode()
+    )
+    time = client.get(reverse("bench:time", args=[test]), {"step": "open"}).content.decode()
+    assert "clock running" in time
+    take_weight(test, capture(rows.outputs[0], "6.1"), None)
+    finish(test, str(load(test).revision))
+    assert client.post(reverse("bench:hold", args=[test])).status_code == 409
 
 
 # --- starting and adding ---

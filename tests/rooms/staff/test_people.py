@@ -268,7 +268,9 @@ def test_log_in_by_password_locks_too_and_log_out_ends_it(shop):
     assert "do not belong together" in answer.content.decode()
     assert browser.post("/office/", {"username": "ines", "password": ""}).status_code == 422
     right = {"username": "bram", "password": "gull-quay-demo", "back": "/cooler/"}
+    before = person("bram").history.count()
     assert browser.post("/office/", right).url == "/cooler/"
+    assert person("bram").history.count() == before  # a log-in is no change of the person
     assert browser.get("/people/").status_code == 200
     browser.post("/away/")
     assert browser.get("/people/").status_code == 302
