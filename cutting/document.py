@@ -40,7 +40,7 @@ class Document:
 
 
 @dataclass
-class _Reader:
+class Reader:
     """Reads fields and notes faults instead of stopping at the first one."""
 
     faults: list[Fault] = field(default_factory=list)
@@ -52,20 +52,20 @@ class _Reader:
     def object(self, value: Any, path: str) -> dict[str, Any]:
         if isinstance(value, dict):
             return value
-        self.fault(path, _what(value), 'an object in braces, {"…": …}, is right')
+        self.fault(path, what(value), 'an object in braces, {"…": …}, is right')
         return {}
 
     def list(self, value: Any, path: str) -> list[Any]:
         if isinstance(value, list):
             return value
-        self.fault(path, _what(value), "a list in square brackets is right")
+        self.fault(path, what(value), "a list in square brackets is right")
         return []
 
     def text(self, holder: dict[str, Any], key: str, path: str, *, empty: bool = False) -> str:
         value = holder.get(key)
         path = f"{path}.{key}"
         if not isinstance(value, str):
-            self.fault(path, _what(value, key in holder), "text in quotes is right")
+            self.fault(path, what(value, key in holder), "text in quotes is right")
         elif not empty and not value.strip():
             self.fault(path, "is empty", "a name is right")
         elif len(value) > LONGEST_NAME:
@@ -96,7 +96,7 @@ class _Reader:
         value = holder.get(key)
         if isinstance(value, str) and value in Unit.__members__.values():
             return Unit(value)
-        self.fault(f"{path}.{key}", _what(value, key in holder), "g, kg, oz or lb is right")
+        self.fault(f"{path}.{key}", what(value, key in holder), "g, kg, oz or lb is right")
         return None
 
     def weight(self, holder: dict[str, Any], key: str, path: str) -> Weight | None:
@@ -129,7 +129,7 @@ class _Reader:
     def flag(self, holder: dict[str, Any], key: str, path: str) -> bool:
         value = holder.get(key, False)
         if not isinstance(value, bool):
-            self.fault(f"{path}.{key}", _what(value), "true or false is right")
+            self.fault(f"{path}.{key}", what(value), "true or false is right")
             return False
         return value
 
@@ -140,22 +140,22 @@ def read_document(data: Any) -> Document:
     A weighing whose `key` was already read counts once; the same key with another weight is
     a fault.
     """
-    read = _Reader()
+    read = Reader()
     top = read.object(data, "$")
     if not isinstance(data, dict):
         raise BadDocument(tuple(read.faults))
     if top.get("format") != FORMAT:
-        read.fault("$.format", _what(top.get("format"), "format" in top), f'"{FORMAT}" is right')
+        read.fault("$.format", what(top.get("format"), "format" in top), f'"{FORMAT}" is right')
         raise BadDocument(tuple(read.faults))
     version = top.get("version")
     if version != VERSION or isinstance(version, bool) or not isinstance(version, int):
-        read.fault("$.version", _what(version, "version" in top), f"{VERSION} is right")
+        read.fault("$.version", what(version, "version" in top), f"{VERSION} is right")
         raise BadDocument(tuple(read.faults))
     identity = _identity(read, top)
     currency = top.get("currency")
     if not (isinstance(currency, str) and len(currency) == 3 and currency.isascii()
             and currency.isalpha() and currency.isupper()):  # fmt: skip
-        read.fault("$.currency", _what(currency, "currency" in top), 'three capitals, "USD"')
+        read.fault("$.currency", what(currency, "currency" in top), 'three capitals, "USD"')
         currency = ""
     piece = _piece(read, top)
     division = read.weight(top, "scale_division", "$")
@@ -170,18 +170,18 @@ def read_document(data: Any) -> Document:
     return Document(identity, currency, CuttingTest(piece, division, outputs, sawn, rate), record)
 
 
-def _identity(read: _Reader, top: dict[str, Any]) -> uuid.UUID | None:
+def _identity(read: Reader, top: dict[str, Any]) -> uuid.UUID | None:
     value = top.get("id")
     try:
         if isinstance(value, str) and len(value) == 36:
             return uuid.UUID(value)
     except ValueError:
         pass
-    read.fault("$.id", _what(value, "id" in top), "a UUID of 36 characters is right")
+    read.fault("$.id", what(value, "id" in top), "a UUID of 36 characters is right")
     return None
 
 
-def _piece(read: _Reader, top: dict[str, Any]) -> Piece | None:
+def _piece(read: Reader, top: dict[str, Any]) -> Piece | None:
     path = "$.piece"
     if "piece" not in top:
         read.fault(path, "is missing", "the piece that was opened is right")
@@ -209,7 +209,7 @@ def _piece(read: _Reader, top: dict[str, Any]) -> Piece | None:
         return None
 
 
-def _outputs(read: _Reader, top: dict[str, Any]) -> tuple[Output, ...]:
+def _outputs(read: Reader, top: dict[str, Any]) -> tuple[Output, ...]:
     if "outputs" not in top:
         read.fault("$.outputs", "is missing", "a list of outputs is right")
         return ()
@@ -236,19 +236,19 @@ def _outputs(read: _Reader, top: dict[str, Any]) -> tuple[Output, ...]:
     return tuple(outputs)
 
 
-def _output(read: _Reader, holder: dict[str, Any], path: str) -> Output | None:
+def _output(read: Reader, holder: dict[str, Any], path: str) -> Output | None:
     before = len(read.faults)
     name = read.text(holder, "name", path)
     role = holder.get("role")
     if not (isinstance(role, str) and role in Role.__members__.values()):
-        read.fault(f"{path}.role", _what(role, "role" in holder),
+        read.fault(f"{path}.role", what(role, "role" in holder),
                    "main, secondary, credit, discard or purge is right")  # fmt: skip
     weighings = _weighings(read, holder, path)
     count = holder.get("count")
     if "count" in holder and (
         not isinstance(count, int) or isinstance(count, bool) or not 1 <= count <= MOST_COUNT
     ):
-        read.fault(f"{path}.count", _what(count), f"a whole number from 1 to {MOST_COUNT} is right")
+        read.fault(f"{path}.count", what(count), f"a whole number from 1 to {MOST_COUNT} is right")
     target = read.weight(holder, "target", path) if "target" in holder else None
     prices = {
         key: read.price(holder, key, path, "0 or more" if key == "credit" else "above 0")
@@ -264,7 +264,7 @@ def _output(read: _Reader, holder: dict[str, Any], path: str) -> Output | None:
     )
 
 
-def _weighings(read: _Reader, holder: dict[str, Any], path: str) -> tuple[Weighing, ...]:
+def _weighings(read: Reader, holder: dict[str, Any], path: str) -> tuple[Weighing, ...]:
     path = f"{path}.weighings"
     if "weighings" not in holder:
         read.fault(path, "is missing", "a list of weighings, empty if there are none, is right")
@@ -288,7 +288,7 @@ def _weighings(read: _Reader, holder: dict[str, Any], path: str) -> tuple[Weighi
     return tuple(found)
 
 
-def _first_time(read: _Reader, inner: dict[str, Any], here: str, pile: str) -> bool:
+def _first_time(read: Reader, inner: dict[str, Any], here: str, pile: str) -> bool:
     """False for a repeat of a weighing that was already read, by its key."""
     if "key" not in inner:
         return True
@@ -308,7 +308,7 @@ def _first_time(read: _Reader, inner: dict[str, Any], here: str, pile: str) -> b
     return False
 
 
-def _what(value: Any, there: bool = True) -> str:
+def what(value: Any, there: bool = True) -> str:
     """The offending value in a few words, on one line, safe to print."""
     if not there:
         return "is missing"

@@ -57,7 +57,7 @@ def markup_of(price: Decimal, cost: Decimal) -> Decimal | None:
 def margin_as_markup(margin: Decimal) -> Decimal:
     """50 % of sales = 100 % of cost. Raises BadValue from 100 % of sales up."""
     if margin >= 1:
-        raise BadValue("margin", _percent(margin), "less than 100 % of sales is right")
+        raise BadValue("margin", as_percent(margin), "less than 100 % of sales is right")
     with working():
         return margin / (ONE - margin)
 
@@ -65,7 +65,7 @@ def margin_as_markup(margin: Decimal) -> Decimal:
 def markup_as_margin(markup: Decimal) -> Decimal:
     """100 % of cost = 50 % of sales. Raises BadValue at −100 % of cost and below."""
     if markup <= -1:
-        raise BadValue("mark-up", _percent(markup), "more than -100 % of cost is right")
+        raise BadValue("mark-up", as_percent(markup), "more than -100 % of cost is right")
     with working():
         return markup / (ONE + markup)
 
@@ -78,7 +78,7 @@ def exact_price(cost: Decimal, target: Decimal, by: Convention = Convention.MARG
     if by is Convention.MARKUP:
         target = markup_as_margin(target)
     if target >= 1:
-        raise BadValue("target", _percent(target), "less than 100 % of sales is right")
+        raise BadValue("target", as_percent(target), "less than 100 % of sales is right")
     with working():
         return cost / (ONE - target)
 
@@ -106,25 +106,35 @@ class Proposal:
     why: str = ""
 
 
-def propose(cost: Decimal, policy: Policy, loads: Loads | None = None) -> Proposal:
-    """The price for one product: cost, loads, target, ending, floor, in that order.
+def propose(
+    cost: Decimal, policy: Policy, loads: Loads | None = None, tax: Decimal = ZERO
+) -> Proposal:
+    """The price for one product: cost, loads, target, tax, ending, floor, in that order.
+
+    `tax` is the rate inside the price; margins are on the price without it.
 
     When the ending would round the price under the floor margin, the next ending that keeps
     the floor is proposed and `why` says so. Raises BadValue for a target that cannot be met.
     """
     loaded = (loads or Loads()).on(cost)
-    exact = exact_price(loaded, policy.target, policy.by)
-    price = policy.endings.apply(max(exact, ZERO))
-    why = ""
-    if policy.floor is not None:
-        least = exact_price(loaded, policy.floor)
-        if price < least:
-            refused, price = price, policy.endings.up(least)
-            why = (
-                f"{round_half_up(refused)} would leave {_percent(margin_of(refused, loaded))}, "
-                f"under the floor of {_percent(policy.floor)}"
-            )
-    return Proposal(price, exact, loaded, margin_of(price, loaded), markup_of(price, loaded), why)
+    with working():
+        gross = ONE + tax
+        exact = exact_price(loaded, policy.target, policy.by) * gross
+        price = policy.endings.apply(max(exact, ZERO))
+        why = ""
+        if policy.floor is not None:
+            least = exact_price(loaded, policy.floor) * gross
+            if price < least:
+                refused, price = price, policy.endings.up(least)
+                why = under_floor(refused, margin_of(refused / gross, loaded), policy.floor)
+        net = price / gross
+        return Proposal(price, exact, loaded, margin_of(net, loaded), markup_of(net, loaded), why)
+
+
+def under_floor(price: Decimal, margin: Decimal, floor: Decimal) -> str:
+    """Why a price that rounding gave is not proposed."""
+    left = f"{round_half_up(price)} would leave {as_percent(margin)}"
+    return f"{left}, under the floor of {as_percent(floor)}"
 
 
 def at_price(
@@ -137,7 +147,7 @@ def at_price(
     margin = margin_of(price, loaded)
     why = ""
     if floor is not None and margin < floor:
-        why = f"{_percent(margin)} is under the floor of {_percent(floor)}"
+        why = f"{as_percent(margin)} is under the floor of {as_percent(floor)}"
     return Proposal(price, price, loaded, margin, markup_of(price, loaded), why)
 
 
@@ -163,7 +173,7 @@ def whole_piece(cost: Decimal, sold: Sequence[tuple[Decimal, Decimal]]) -> Whole
 def without_tax(price: Decimal, rate: Decimal) -> Decimal:
     """A price without the sales tax it includes; margins are on this. `rate` as a fraction."""
     if rate < 0:
-        raise BadValue("tax", _percent(rate), "0 % or more is right")
+        raise BadValue("tax", as_percent(rate), "0 % or more is right")
     with working():
         return price / (ONE + rate)
 
@@ -202,6 +212,7 @@ def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
         return round_half_up(price * weight)
 
 
-def _percent(share: Decimal) -> str:
+def as_percent(share: Decimal) -> str:
+    """A share of 1 in words for a message: 42.3 %."""
     with working():
         return f"{round_half_up(share * HUNDRED, 1)} %"

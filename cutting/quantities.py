@@ -247,6 +247,22 @@ class EndingRule:
             return self.up(price) if below is None else below
         return self.nearest(price)
 
+    def around(self, price: Decimal, each_way: int) -> tuple[Decimal, ...]:
+        """Allowed prices from `each_way` below `price` to as many above; `price` itself too."""
+        least = Decimal("1e-6")
+        low: list[Decimal] = []
+        high: list[Decimal] = []
+        at: Decimal | None = price
+        while at is not None and len(low) < each_way:
+            at = self.down(at - least)
+            if at is not None:
+                low.append(at)
+        at = price
+        while len(high) < each_way:
+            at = self.up(at + least)
+            high.append(at)
+        return (*reversed(low), price, *high)
+
     def _around(self, price: Decimal) -> Iterable[Decimal]:
         """Allowed prices on both sides of `price` in each band, its edges included."""
         with working():

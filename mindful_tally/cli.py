@@ -10,6 +10,7 @@ from typing import Any
 
 from cutting.document import read_document
 from cutting.errors import BadDocument, Fault
+from cutting.price_document import build, read_pricing, write_prices
 from cutting.result import write_result
 from cutting.sheet import compute
 
@@ -22,17 +23,30 @@ def main(argv: Sequence[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="mindful-tally", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True)
     one = commands.add_parser("compute", help="a cutting test: balance, yields, costings, margins")
-    one.add_argument("file", help="a cutting test document, or - for standard input")
+    two = commands.add_parser("price", help="prices for a test from target, endings, locks, ladder")
+    for each in (one, two):
+        each.add_argument("file", help="a cutting test document, or - for standard input")
     wanted = parser.parse_args(argv)
+    work = {"compute": _compute, "price": _price}[wanted.command]
     try:
-        document = read_document(load_json(wanted.file))
+        result = work(load_json(wanted.file))
     except BadDocument as bad:
         for fault in bad.faults:
             print(fault, file=sys.stderr)
         return BAD_INPUT
-    result = json.dumps(write_result(compute(document.test), document.currency), indent=2)
-    print(result)
+    print(json.dumps(result, indent=2))
     return 0
+
+
+def _compute(data: Any) -> dict[str, Any]:
+    document = read_document(data)
+    return write_result(compute(document.test), document.currency)
+
+
+def _price(data: Any) -> dict[str, Any]:
+    document, pricing = read_pricing(data)
+    built = build(document.test, pricing)
+    return write_prices(built, document.test.piece.weight.unit, document.currency, pricing)
 
 
 def load_json(name: str) -> Any:

@@ -3,13 +3,17 @@
 from decimal import Decimal
 from fractions import Fraction
 
+import numpy as np
 import pint
 import pytest
+from scipy import optimize, stats
 
+from cutting.building import Aim, Line, solve
 from cutting.costing import School, unit_costs
-from cutting.pricing import exact_price, margin_as_markup, markup_as_margin
-from cutting.quantities import Unit, class_iii_tolerance_divisions, convert
+from cutting.pricing import Loads, exact_price, margin_as_markup, markup_as_margin
+from cutting.quantities import Band, EndingRule, Unit, class_iii_tolerance_divisions, convert
 from cutting.sheet import compute
+from cutting.yields import pooled, t_of
 from tests.cutting.build import cutting_test, output, piece
 
 D = Decimal
@@ -85,3 +89,42 @@ def test_a_credit_test_as_worked_in_the_trade():
         D("37.29"),
         D("14.29"),
     ]
+
+
+def test_students_t_agrees_with_scipy():
+    """Reference library: scipy.stats; NIST/SEMATECH e-Handbook 1.3.6.7.2, to three decimals."""
+    for degrees in range(1, 101):
+        assert abs(float(t_of(degrees)) - stats.t.ppf(0.975, degrees)) < 0.0005 + 1e-9
+
+
+def test_the_interval_of_a_yield_agrees_with_scipy():
+    """Reference library: scipy.stats.t.interval."""
+    yields = [0.781, 0.802, 0.776, 0.795, 0.769]
+    found = pooled([(D(str(y)) * 20, D(20)) for y in yields])
+    low, high = stats.t.interval(0.95, 4, np.mean(yields), stats.sem(yields))
+    assert abs(float(found.low) - low) < 1e-5
+    assert abs(float(found.high) - high) < 1e-5
+
+
+@pytest.mark.parametrize("target", ["0.15", "0.30", "0.42", "0.65"])
+def test_the_factor_agrees_with_an_independent_solver(target):
+    """Reference library: scipy.optimize.brentq on the margin itself, no algebra."""
+    cent = EndingRule((Band(None, (D(0),), D("0.01")),))
+    lines = [
+        Line("a", D("2.4"), D(4), D("11.99"), cent, adder=D("0.25"), added=D("0.4")),
+        Line("b", D("5.1"), D(4), D("8.49"), cent, loads=Loads(D("0.3"), D("0.1"), D("0.04"))),
+        Line("c", D("3.3"), D(4), D("6.49"), cent, locked=D("6.49"), tax=D("0.08")),
+        Line("d", D("1.9"), D(4), D("7.99"), cent, tax=D("0.08")),
+    ]
+
+    def off(factor):
+        sales = cost = 0.0
+        for x in lines:
+            price = float(x.locked or x.rung * D(factor) + x.adder)
+            kept = (1 - float(x.loads.shrink)) / (1 + float(x.tax))
+            sales += price * float(x.weight) * kept
+            cost += float(x.weight * (x.loads.labour + x.loads.packaging + x.added))
+        return (sales - cost - 52.3) / sales - float(target)
+
+    built = solve(D("52.3"), lines, Aim(D(target)))
+    assert abs(float(built.factor) - optimize.brentq(off, 0.01, 50, xtol=1e-13)) < 1e-9
