@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
-from itertools import groupby, pairwise
+from itertools import groupby
 
 from cutting.errors import BadValue
 from cutting.pricing import (
@@ -246,7 +246,7 @@ def _reach(built: Built, aim: Aim, lines: Sequence[Line]) -> tuple[str, ...]:
 
 
 def crossings(priced: Sequence[Priced]) -> tuple[str, ...]:
-    """Where the prices no longer stand in the order of the ladder, rung by rung, per gram."""
+    """Where prices left the order of the ladder, per gram: each beside the highest it passes."""
     with working():
         rungs = sorted(
             (
@@ -259,14 +259,17 @@ def crossings(priced: Sequence[Priced]) -> tuple[str, ...]:
         )
     steps = [list(group) for _, group in groupby(rungs, key=lambda found: found[0])]
     told = []
-    for high, low in pairwise(steps):
-        above = min(high, key=lambda found: found[1])
-        below = max(low, key=lambda found: found[1])
-        if above[1] < below[1]:
-            told.append(
-                f"{below[2].line.name} at {_shown(below[2])} costs more than"
-                f" {above[2].line.name} at {_shown(above[2])}, which stands above it on the ladder."
-            )
+    for i, step in enumerate(steps):
+        dearest = max(step, key=lambda found: found[1])
+        for higher in steps[:i]:
+            above = min(higher, key=lambda found: found[1])
+            if above[1] < dearest[1]:
+                told.append(
+                    f"{dearest[2].line.name} at {_shown(dearest[2])} costs more than"
+                    f" {above[2].line.name} at {_shown(above[2])},"
+                    " which stands above it on the ladder."
+                )
+                break
     return tuple(told)
 
 

@@ -227,3 +227,29 @@ def _cost_words(words: tuple[str, str], x: float, y: float, frame: Frame) -> tup
         start = min(max(x - wide / 2, 0.0), max(frame.width - wide, 0.0))
         lines.append(Words(rounded(start), rounded(y + i * ROW), text, "start"))
     return tuple(lines)
+
+
+@dataclass(frozen=True, slots=True)
+class MoneyBar:
+    """The dollar rail alone, without lettering, for a price that is being moved."""
+
+    width: float
+    boxes: tuple[tuple[float, float], ...]
+    """Left edge and width of each part, in order."""
+    post: float
+    """Where the cost ends."""
+
+
+def money_bar(
+    parts: Sequence[Decimal], cost: Decimal, longest: Decimal, width: float = 1000.0
+) -> MoneyBar:
+    """`parts`: the money each output brings; the whole width stands for `longest`, so that a
+    price that goes up makes the bar longer. Anything past the width is cut off by the page.
+    """
+    scale = width / float(max(longest, Decimal("0.01")))
+    boxes, at = [], 0.0
+    for money in parts:
+        wide = max(float(money), 0.0) * scale
+        boxes.append((rounded(at), rounded(wide)))
+        at += wide
+    return MoneyBar(width, tuple(boxes), rounded(max(float(cost), 0.0) * scale))

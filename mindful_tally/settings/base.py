@@ -134,6 +134,8 @@ SHOP = {
     "currency": "USD",
     "unit": "lb",
     "labour_rate": "24.00",
+    # The price builder starts with "piece", one target on the ladder, or "each", one by one.
+    "price_way": "piece",
     # Price endings: .49 and .99 under 20, whole minus .01 above.
     "endings": [{"under": "20", "endings": ["0.49", "0.99"]}, {"endings": ["0.99"]}],
     "ending_direction": "nearest",

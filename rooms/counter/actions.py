@@ -1,17 +1,38 @@
-"""Saving the prices a manager decided on, from one test."""
+"""Saving the prices a manager decided on, from one test and its fellows."""
 
+import uuid
+from dataclasses import dataclass
+from datetime import date
+
+from django.conf import settings
 from django.db import transaction
+from django.utils import timezone
 
 from cutting.quantities import Unit, UnitPrice, round_half_up
+from cutting.writing import write_document
 from rooms.bench.models import Output
 from rooms.bench.rows import TestRows
+from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.readings import PriceRow, PriceView, Wish, price_view
-from rooms.pricebook.actions import NewPrice, Origin, set_prices
+from rooms.counter.readings.building import PriceRow, PriceView, price_view
+from rooms.counter.wishes import Wish
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
+from rooms.pricebook.models import Basis, Version
+
+LONGEST_WHY = 200
 
 
-def save_prices(rows: TestRows, wish: Wish, by_id: int | None, at=None) -> PriceView:
-    """Make the proposed and locked prices the products' current ones, dated, with this test.
+@dataclass(frozen=True)
+class Saving:
+    """Who saves, from which day on, and why."""
+
+    by_id: int | None
+    effective_on: date | None = None
+    why: str = ""
+
+
+def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceView:
+    """Make the proposed and locked prices the products' own, dated, with what they rest on.
 
     The sheet shows them from now on; a pile that is no product has its price on the sheet only.
     Raises BadInput when a typed value is wrong, Refused when the proposals are no longer those
@@ -23,29 +44,63 @@ def save_prices(rows: TestRows, wish: Wish, by_id: int | None, at=None) -> Price
         view = price_view(rows, wish)
         if view.has_faults:
             raise BadInput("Prices: nothing was saved; correct the values marked below.")
+        if len(saving.why) > LONGEST_WHY:
+            raise BadInput(f"Why: {len(saving.why)} characters; at most {LONGEST_WHY} are right.")
         ready = [row for row in view.table if row.price is not None]
         if not ready:
             raise BadInput("Prices: there is no price to save; choose a school that has costs.")
-        moved = [row.name for row in ready if wish.shown.get(row.id) != f"{row.price:f}"]
+        moved = [row.name for row in ready if wish.shown.get(row.id) != f"{row.price:f}"
+                 and not wish.moved(row.id)]  # fmt: skip
         if moved:
             raise Refused(
                 f"Prices: {', '.join(moved)} changed since this page was shown, so nothing was "
                 "saved. Look at the new proposals, then save."
             )
-        set_prices(
-            [
-                NewPrice(row.product, row.price, round_half_up(row.cost, 4))
-                for row in ready
-                if row.product
-            ],
-            Origin(by_id, rows.test.pk, rows.test.number, view.school.value),
-            at,
-        )
+        _save(view, ready, saving, at)
+        ours = [row for row in ready if any(o.pk == row.id for o in rows.outputs)]
         outputs = {output.pk: output for output in rows.outputs}
-        for row in ready:
+        for row in ours:
             _show_on_sheet(outputs[row.id], row)
-        Output.objects.bulk_update([outputs[row.id] for row in ready], ["retail", "share_price"])
+        Output.objects.bulk_update([outputs[row.id] for row in ours], ["retail", "share_price"])
     return view
+
+
+def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at) -> None:
+    test = view.rows.test
+    paid = UnitPrice(test.price_amount, Unit(test.price_per))
+    basis = _basis(view, at)
+    version = set_prices(
+        [
+            NewPrice(row.product, row.price,
+                     None if row.cost is None else round_half_up(row.cost, 4), paid)
+            for row in ready
+            if row.product
+        ],
+        Origin(
+            saving.by_id, test.pk, test.number, view.school.value, Version.Kind.TEST, saving.why,
+            saving.effective_on, basis,
+        ),
+        at,
+    )  # fmt: skip
+    if version is None:  # nothing differed, so nothing rests on it
+        Basis.objects.filter(pk=basis.pk).delete()
+
+
+def _basis(view: PriceView, at) -> Basis:
+    """What these prices rest on, kept as it is today."""
+    cuts = Cut.objects.in_bulk({o.cut_id for o in view.resting.kept} - {None})
+    keys = {
+        core.name: {"cut": cuts[output.cut_id].key}
+        for output, core in zip(view.resting.kept, view.basis.outputs, strict=True)
+        if output.cut_id in cuts
+    }
+    document = write_document(view.basis, uuid.uuid4(), settings.SHOP["currency"], keys)
+    test = view.rows.test
+    return Basis.objects.create(
+        piece_id=test.piece_id, plan_name=test.plan_name, document=document,
+        tests=[[str(pk), number] for pk, number in view.resting.tests],
+        made_at=at or timezone.now(),
+    )  # fmt: skip
 
 
 def _show_on_sheet(output: Output, row: PriceRow) -> None:

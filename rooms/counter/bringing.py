@@ -51,7 +51,9 @@ def brings(piece_key: str, plan_key: str) -> Brings:
 def _worth(outputs: list[PlanOutput]) -> dict[int, tuple[Unit, Decimal]]:
     """Unit and money of a cut, by its id, as far as the price book knows them."""
     products = Product.objects.filter(cut__in=[o.cut_id for o in outputs if o.cut_id])
-    prices = {p.product_id: p.amount for p in Price.objects.filter(product__in=products).current()}
+    prices = {
+        p.product_id: p.amount for p in Price.objects.current(products=[p.pk for p in products])
+    }
     found = {}
     for product in products:
         amount = prices.get(product.pk) if product.is_sold else product.transfer

@@ -114,7 +114,7 @@ def _prices(link: dict) -> dict[str, tuple[Product, Decimal | None]]:
     products = {
         p.cut.key: p for p in Product.objects.filter(cut__key__in=keys).select_related("cut")
     }
-    current = Price.objects.filter(product__in=products.values()).current()
+    current = Price.objects.current(products=[p.pk for p in products.values()])
     amounts = {price.product_id: price.amount for price in current}
     return {key: (product, amounts.get(product.pk)) for key, product in products.items()}
 

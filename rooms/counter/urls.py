@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.counter import views
+from rooms.counter import price_views, views
 
 app_name = "counter"
 urlpatterns = [
@@ -10,6 +10,7 @@ urlpatterns = [
     path("give-and-take/<slug:key>/sum/", views.give_take_sum, name="giving_sum"),
     path("give-and-take/of/<slug:piece>/", views.piece_links, name="links"),
     path("brings/<slug:piece>/", views.piece_brings, name="brings"),
-    path("test/<uuid:test_id>/", views.set_from_test, name="set_from_test"),
-    path("test/<uuid:test_id>/proposal/", views.proposal, name="proposal"),
+    path("test/<uuid:test_id>/", price_views.set_from_test, name="set_from_test"),
+    path("test/<uuid:test_id>/proposal/", price_views.proposal, name="proposal"),
+    path("test/<uuid:test_id>/drag/", price_views.drag, name="drag"),
 ]

@@ -6,6 +6,8 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 
 from django.contrib.auth.hashers import make_password
+from django.utils import timezone
+from simple_history.utils import bulk_create_with_history
 
 from cutting.quantities import UnitPrice, Weight
 from devices.signing import sign
@@ -20,13 +22,15 @@ from rooms.bench.readings.steps import checks_of
 from rooms.bench.rows import load
 from rooms.bench.scales import scales
 from rooms.catalog.models import Cut, Piece
-from rooms.counter.actions import save_prices
-from rooms.counter.readings import Wish, price_view
+from rooms.counter.actions import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.wishes import Wish
 from rooms.demo import shop
 from rooms.demo.block import make_block, make_marks
 from rooms.demo.cooler import make_codes, make_cooler, make_wanted, random_key
+from rooms.demo.counter import make_counter
 from rooms.demo.cutting_room import Shown, cut
-from rooms.pricebook.actions import NewPrice, Origin, set_prices
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 
@@ -58,6 +62,8 @@ def make_shop(now: datetime) -> int:
     if CuttingTest.objects.exists():
         return 0
     make_products(now - timedelta(days=70), people["bram"])
+    own = random.Random(SEED + 1)  # noqa: S311
+    make_counter(timezone.localtime(now).date(), people["bram"], own)
     rng = random.Random(SEED)  # noqa: S311 (an invented shop, not a secret)
     scripts = _scripts(rng)
     for script in scripts:
@@ -85,22 +91,31 @@ def make_people() -> dict[str, Person]:
 
 
 def make_products(at: datetime, manager: Person) -> None:
+    """The price list of the first day. Plain rows: how they are priced is `make_counter`'s."""
     cuts = Cut.objects.in_bulk(field_name="key")
-    prices = []
-    for line in shop.PRODUCTS:
-        product = Product.objects.create(
-            cut=cuts[line.cut],
-            name=line.name or cuts[line.cut].name,
-            transfer=_maybe(line.transfer),
-            ready_cut=_maybe(line.ready_cut),
-            target_margin=_maybe(line.target),
-            floor_margin=_maybe(line.floor),
-            tray_weight=_maybe(line.tray),
-            is_sold=line.retail is not None,
-        )
-        if line.retail is not None:
-            prices.append(NewPrice(product, Decimal(line.retail)))
-    set_prices(prices, Origin(manager.pk), at)
+    products = bulk_create_with_history(
+        [
+            Product(
+                cut=cuts[line.cut],
+                name=line.name or cuts[line.cut].name,
+                transfer=_maybe(line.transfer),
+                ready_cut=_maybe(line.ready_cut),
+                target_margin=_maybe(line.target),
+                floor_margin=_maybe(line.floor),
+                tray_weight=_maybe(line.tray),
+                is_sold=line.retail is not None,
+            )
+            for line in shop.PRODUCTS
+        ],
+        Product,
+        default_user=manager,
+    )
+    prices = [
+        NewPrice(product, Decimal(line.retail))
+        for product, line in zip(products, shop.PRODUCTS, strict=True)
+        if line.retail is not None
+    ]
+    set_prices(prices, Origin(manager.pk, why="first price list"), at)
 
 
 def _maybe(text: str | None) -> Decimal | None:
@@ -204,7 +219,7 @@ def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> 
     if script.sets_prices:
         rows = load(test.pk)
         wish = Wish(shown=price_view(rows, Wish()).shown)
-        save_prices(rows, wish, manager.pk, at + timedelta(minutes=30))
+        save_prices(rows, wish, Saving(manager.pk), at + timedelta(minutes=30))
 
 
 def _working_hour(now: datetime, days_ago: int, rng: random.Random) -> datetime:

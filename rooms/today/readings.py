@@ -10,15 +10,16 @@ from django.db.models.functions import RowNumber
 
 from cutting.ageing import Urgency
 from cutting.bag_line import Axis
-from cutting.pricing import at_price
-from cutting.quantities import ZERO, Unit, Weight, working
+from cutting.pricing import at_price, without_tax
+from cutting.quantities import ZERO, Unit, UnitPrice, Weight, working
+from cutting.repricing import by_factor
 from cutting.wanted import Answer, Choice, DuePiece, Want, compare
 from rooms.bench.models import Correction, CuttingTest
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.readings import bags as cooler
 from rooms.cooler.readings.temperature import Now, now
-from rooms.counter.readings import corrected_since
+from rooms.counter.readings.listing import corrected_since
 from rooms.pricebook.models import Price
 from rooms.today.models import Wanted
 
@@ -122,8 +123,8 @@ def moved_prices() -> tuple[list[Moved], list[tuple[Price, Correction]], list[Cu
 
     Four queries: the tests are read once for all.
     """
-    current = Price.objects.exclude(from_test=None).current().select_related("product")
-    resting = list(current)
+    current = Price.objects.current().select_related("product")
+    resting = [price for price in current if price.from_test is not None]
     flags = corrected_since(resting)
     corrected = [(price, flags[price.pk]) for price in resting if price.pk in flags]
     prices = [price for price in resting if price.cost and price.product.target_margin is not None]
@@ -145,13 +146,14 @@ def moved_prices() -> tuple[list[Moved], list[tuple[Price, Correction]], list[Cu
     for price in prices:
         test = by_id.get(price.from_test)
         bag = bags.get(test.piece_id) if test else None
-        if bag is None or bag.price_per != test.price_per:
+        if bag is None:
             continue
-        with working():
-            cost = price.cost * bag.price_amount / test.price_amount
-        margin = at_price(price.amount, cost).margin
+        paid = price.paid or UnitPrice(test.price_amount, Unit(test.price_per))
+        now = UnitPrice(bag.price_amount, Unit(bag.price_per))
+        cost = by_factor(price.cost, paid, now)
+        margin = at_price(without_tax(price.amount, price.product.tax), cost).margin
         target = price.product.target_margin
         if margin < target - MOVED:
-            found.append(Moved(price, test.price_amount, bag.price_amount, margin, target))
+            found.append(Moved(price, paid.amount, now.to(paid.per), margin, target))
     found.sort(key=lambda one: one.margin - one.target)
     return found, corrected, [test for test in tests if test.is_open]

@@ -125,7 +125,7 @@ def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> l
     }
     current = {
         price.product_id: price.amount
-        for price in Price.objects.filter(product__in=products.values()).current()
+        for price in Price.objects.current(products=[p.pk for p in products.values()])
     }
     piles = []
     for position, like in enumerate(templates):

@@ -125,16 +125,19 @@ def columns(sheet: Sheet) -> Columns:
     return Columns(weights, shares, _footed(sales, None))
 
 
-def parts(rows: TestRows, sheet: Sheet) -> list[rails.Part]:
+def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> list[rails.Part]:
     """The rail's segments: weighed piles, purge when it is only known, unaccounted.
 
-    Money only when every cut that goes to the case has a price.
+    Money only when every cut that goes to the case has a price. `kept`: the outputs of `sheet`
+    where they are not the weighed piles of the test.
     """
-    look, found, printed = looks(rows.outputs), sheet.figures, columns(sheet)
+    kept = weighed(rows) if kept is None else kept
+    look = looks([*rows.outputs, *(o for o in kept if o.test_id != rows.test.pk)])
+    found, printed = sheet.figures, columns(sheet)
     unit = found.unit
     result = []
     for i, (output, core, line) in enumerate(
-        zip(weighed(rows), sheet.test.outputs, found.outputs, strict=True)
+        zip(kept, sheet.test.outputs, found.outputs, strict=True)
     ):
         part = _part(output.name, line.weight, i, printed, look[output.pk])
         price = core.retail.to(unit) if core.retail else None
@@ -202,9 +205,11 @@ def sheet_view(rows: TestRows, school: School) -> SheetView:
     )
 
 
-def both_rails(rows: TestRows, sheet: Sheet) -> list[tuple[str, rails.TwoRails]]:
+def both_rails(
+    rows: TestRows, sheet: Sheet, kept: list[Output] | None = None
+) -> list[tuple[str, rails.TwoRails]]:
     """Pounds over dollars, for a wide page and for a phone."""
-    segments, words, found = parts(rows, sheet), _profit_words(sheet), sheet.figures
+    segments, words, found = parts(rows, sheet, kept), _profit_words(sheet), sheet.figures
     return [
         (glass, rails.two_rails(segments, found.paid, found.cost, words, frame))
         for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))

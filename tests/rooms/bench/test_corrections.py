@@ -20,8 +20,10 @@ from rooms.bench.readings.corrections import as_it_was, changes_of, corrections_
 from rooms.bench.readings.scale_checks import failed_on, of_day
 from rooms.bench.rows import load, to_core
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.actions import save_prices
-from rooms.counter.readings import Wish, current_prices, price_view
+from rooms.counter.actions import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.readings.listing import current_prices
+from rooms.counter.wishes import Wish
 from tests.conftest import reading
 
 pytestmark = pytest.mark.django_db
@@ -134,7 +136,8 @@ def test_the_page_shows_the_versions_and_keeps_what_was_typed(client, as_role, w
 def test_prices_that_rest_on_a_corrected_sheet_are_flagged_and_not_changed(client, weighed, shop):
     rows = weighed()
     approve(rows.test.pk, "", shop["bram"].pk)
-    save_prices(load(rows.test.pk), Wish(shown=price_view(rows, Wish()).shown), shop["bram"].pk)
+    save_prices(load(rows.test.pk), Wish(shown=price_view(rows, Wish()).shown),
+                Saving(shop["bram"].pk))  # fmt: skip
     prices = {line.product.name: line.now.amount for line in current_prices() if line.now}
     assert not any(line.corrected for line in current_prices())
     later = timezone.now() + timedelta(minutes=1)

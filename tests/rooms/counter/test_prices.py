@@ -12,8 +12,10 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output
 from rooms.bench.rows import load
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.actions import save_prices
-from rooms.counter.readings import Wish, current_prices, price_view
+from rooms.counter.actions import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.readings.listing import current_prices
+from rooms.counter.wishes import Wish
 from rooms.pricebook.models import Price, Product
 from tests.conftest import capture
 from tests.rooms.bench.test_pages import address
@@ -37,18 +39,19 @@ def test_each_school_gives_costs_and_the_target_gives_prices(weighed):
 
 def test_a_products_own_target_comes_before_the_pages_and_a_rows_before_both(weighed):
     rows = weighed()
-    first = price_view(rows, Wish(school="flat", target="30")).table
+    first = price_view(rows, Wish(school="flat", target="30", way="each")).table
     assert round(first[0].cost / first[0].proposal.exact, 10) == D("0.6")  # filet: 40 %
     assert round(first[1].cost / first[1].proposal.exact, 10) == D("0.7")  # tips: the page's 30 %
-    own = price_view(rows, Wish(school="flat", target="30", targets={first[0].id: "50 %"})).table
+    typed = {first[0].id: "50 %"}
+    own = price_view(rows, Wish("flat", "30", typed, way="each")).table
     assert round(own[0].cost / own[0].proposal.exact, 10) == D("0.5")
 
 
 def test_a_locked_price_stays_and_the_whole_piece_follows(weighed):
     rows = weighed()
-    view = price_view(rows, Wish(target="40"))
+    view = price_view(rows, Wish(target="40", way="each"))
     filet = view.table[0]
-    wish = Wish(target="40", locked=frozenset({filet.id}), prices={filet.id: "35.00"})
+    wish = Wish(target="40", way="each", locked=frozenset({filet.id}), prices={filet.id: "35.00"})
     locked = price_view(rows, wish)
     assert locked.table[0].price == D("35.00")
     assert locked.table[1].price == view.table[1].price
@@ -70,7 +73,7 @@ def test_a_price_typed_over_the_shown_one_locks_itself(weighed):
 
 def test_the_sticker_is_of_a_typical_tray(weighed):
     row = price_view(weighed(), Wish()).table[0]
-    assert row.tray == "0.90 lb"
+    assert row.tray == D("0.90")
     assert row.sticker == round(row.price * D("0.90"), 2)
 
 
@@ -127,7 +130,7 @@ def test_setting_prices_does_not_feed_back_into_the_tests_own_costs(weighed):
     filet = price_view(rows, Wish()).table[0]
     wish = Wish(locked=frozenset({filet.id}), prices={filet.id: "49.99"})
     first = price_view(rows, wish)
-    save_prices(rows, Wish(locked=wish.locked, prices=wish.prices, shown=first.shown), None)
+    save_prices(rows, Wish(locked=wish.locked, prices=wish.prices, shown=first.shown), Saving(None))
     again = price_view(rows, Wish())
     assert [row.cost for row in again.table] == [row.cost for row in first.table]
 
@@ -137,9 +140,9 @@ def test_saving_what_was_not_shown_is_refused(weighed):
     view = price_view(rows, Wish())
     stale = {**view.shown, view.table[1].id: "1.00"}
     with pytest.raises(Refused, match="Tips changed since this page was shown"):
-        save_prices(rows, Wish(shown=stale), None)
+        save_prices(rows, Wish(shown=stale), Saving(None))
     with pytest.raises(BadInput, match="correct the values"):
-        save_prices(rows, Wish(target="x", shown=view.shown), None)
+        save_prices(rows, Wish(target="x", shown=view.shown), Saving(None))
 
 
 def test_a_pile_that_is_no_product_keeps_its_price_on_the_sheet(opened, shop):
@@ -151,7 +154,7 @@ def test_a_pile_that_is_no_product_keeps_its_price_on_the_sheet(opened, shop):
     assert "Ends" in price_view(rows, Wish(school="sales_value")).missing
     view = price_view(rows, Wish(school="flat"))
     before = Price.objects.count()
-    save_prices(rows, Wish(school="flat", shown=view.shown), None)
+    save_prices(rows, Wish(school="flat", shown=view.shown), Saving(None))
     assert Price.objects.count() == before + 1
     assert load(rows.test.pk).outputs[-1].retail == view.table[-1].price
 
@@ -165,13 +168,13 @@ def test_even_a_price_nobody_set_before_never_feeds_back(opened, shop):
         rows = take_weight(rows.test.pk, capture(output, value), None)
     finish(rows.test.pk, str(rows.revision))
     rows = load(rows.test.pk)
-    save_prices(rows, Wish("flat", shown=price_view(rows, Wish("flat")).shown), None)
+    save_prices(rows, Wish("flat", shown=price_view(rows, Wish("flat")).shown), Saving(None))
     first = price_view(load(rows.test.pk), Wish("sales_value"))
     ends = first.table[-1].id
     wish = Wish("sales_value", locked=frozenset({ends}), prices={ends: "1.99"})
     rows = load(rows.test.pk)
     shown = price_view(rows, wish).shown
-    save_prices(rows, Wish(wish.school, "", {}, wish.locked, wish.prices, shown), None)
+    save_prices(rows, Wish(wish.school, "", {}, wish.locked, wish.prices, shown), Saving(None))
     again = price_view(load(rows.test.pk), Wish("sales_value"))
     assert [row.cost for row in again.table] == [row.cost for row in first.table]
 
@@ -180,7 +183,7 @@ def test_a_product_that_changed_its_unit_keeps_the_sheets_unit(weighed):
     rows = weighed()
     Product.objects.filter(cut=rows.outputs[0].cut).update(per="kg")
     view = price_view(rows, Wish(school="flat"))
-    save_prices(rows, Wish(school="flat", shown=view.shown), None)
+    save_prices(rows, Wish(school="flat", shown=view.shown), Saving(None))
     kept = load(rows.test.pk).outputs[0]
     assert (kept.price_per, kept.credit) == ("lb", D("19.00"))
     assert kept.retail == round(view.table[0].price * D("0.45359237"), 4)
@@ -190,7 +193,7 @@ def test_an_open_test_has_no_prices_yet(opened, client):
     rows = opened()
     assert client.get(address("set_from_test", rows, "counter")).url == address("test", rows)
     with pytest.raises(Refused, match="still open"):
-        save_prices(rows, Wish(), None)
+        save_prices(rows, Wish(), Saving(None))
 
 
 def test_a_test_that_sells_nothing_says_so(weighed, client):
@@ -198,7 +201,7 @@ def test_a_test_that_sells_nothing_says_so(weighed, client):
     page = client.get(address("set_from_test", rows, "counter")).content.decode()
     assert "Nothing of this test goes to the case" in page
     with pytest.raises(BadInput, match="no price to save"):
-        save_prices(rows, Wish(), None)
+        save_prices(rows, Wish(), Saving(None))
 
 
 def test_a_school_without_its_inputs_names_them(weighed):
@@ -216,7 +219,7 @@ def test_the_list_shows_the_current_price_and_the_one_before(weighed):
     filet = price_view(rows, Wish()).table[0]
     wish = Wish(locked=frozenset({filet.id}), prices={filet.id: "33.99"})
     save_prices(rows, Wish(locked=wish.locked, prices=wish.prices,
-                           shown=price_view(rows, wish).shown), None)  # fmt: skip
+                           shown=price_view(rows, wish).shown), Saving(None))  # fmt: skip
     line = next(c for c in current_prices() if c.product == filet.product)
     assert (line.now.amount, line.before.amount) == (D("33.99"), D("29.99"))
     assert line.now.cost == round(filet.cost, 4)

@@ -11,8 +11,9 @@ from django.utils import timezone
 from rooms.catalog.models import Piece
 from rooms.cooler.actions.bags import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
-from rooms.counter.actions import save_prices
-from rooms.counter.readings import Wish, price_view
+from rooms.counter.actions import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.wishes import Wish
 from rooms.pricebook.models import Product
 from rooms.today.actions import want
 from rooms.today.models import Wanted
@@ -62,7 +63,7 @@ def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fi
 def test_a_price_whose_invoice_moved_no_longer_holds(weighed, fill):  # noqa: F811
     rows = weighed()
     view = price_view(rows, Wish())
-    save_prices(rows, Wish(shown=view.shown), None)
+    save_prices(rows, Wish(shown=view.shown), Saving(None))
     assert moved_prices()[0] == []
     fill(("beef-tenderloin", 10, "6"), price="7.49")
     assert moved_prices()[0] == []
@@ -81,7 +82,7 @@ def test_few_queries_with_five_thousand_bags(
     django_assert_max_num_queries,
 ):
     rows = weighed()
-    save_prices(rows, Wish(shown=price_view(rows, Wish()).shown), None)
+    save_prices(rows, Wish(shown=price_view(rows, Wish()).shown), Saving(None))
     opened()
     fill(("beef-tenderloin", 39, "6"))
     delivery, pieces = Delivery.objects.first(), list(Piece.objects.all())

@@ -1,0 +1,109 @@
+// Dragging a price. The page never computes: the server sends the core's figures for every price
+// the product may have, once when a slider is touched, and each move only looks them up.
+document.addEventListener("DOMContentLoaded", () => {
+  const form = document.getElementById("pricing");
+  if (!form) return;
+  let table = null; // { row, at, stops } of the slider in use
+  let asking = "";
+  let waiting = null; // a move that came before the figures
+  const open = new Set();
+
+  const put = (holder, name, text) => {
+    const place = holder && holder.querySelector(`[data-of="${name}"]`);
+    if (place) place.textContent = text;
+    return place;
+  };
+
+  function show(slider) {
+    const row = slider.dataset.drags;
+    if (!table || table.row !== row) {
+      waiting = slider;
+      return;
+    }
+    const stop = table.stops[Number(slider.value)];
+    if (!stop) return;
+    const line = form.querySelector(`[data-row="${row}"]`);
+    form.elements[`price-${row}`].value = stop.price;
+    slider.setAttribute("aria-valuetext", stop.shown);
+    for (const name of ["margin", "markup", "why", "sticker"]) put(line, name, stop[name]);
+    line.querySelector('[data-of="sticker"]').classList.toggle("is-over", stop.over);
+    const live = form.querySelector("[data-live]");
+    for (const name of ["whole", "of_cost", "gp", "sales"]) put(live, name, stop[name]);
+    live.querySelectorAll("[data-box]").forEach((box, i) => {
+      box.setAttribute("x", stop.bar[i][0]);
+      box.setAttribute("width", stop.bar[i][1]);
+    });
+    live.querySelector("[data-post]").setAttribute("x1", stop.post);
+    live.querySelector("[data-post]").setAttribute("x2", stop.post);
+    const troubles = form.querySelector("[data-troubles]");
+    troubles.replaceChildren();
+    if (stop.crossed) {
+      const told = document.createElement("p");
+      told.className = "told";
+      told.textContent = stop.crossed;
+      troubles.append(told);
+    }
+  }
+
+  async function ask(slider) {
+    const row = slider.dataset.drags;
+    if ((table && table.row === row) || asking === row) return;
+    asking = row;
+    const fields = new URLSearchParams(new FormData(form));
+    fields.delete("csrfmiddlewaretoken");
+    fields.set("row", row);
+    try {
+      const answer = await fetch(`${form.dataset.drag}?${fields}`);
+      if (answer.ok && asking === row) {
+        table = { row, ...(await answer.json()) };
+        if (waiting && waiting.isConnected) show(waiting);
+      }
+    } finally {
+      asking = "";
+      waiting = null;
+    }
+  }
+
+  const slider = (event) => (event.target.matches && event.target.matches("[data-drags]") ? event.target : null);
+  for (const kind of ["pointerdown", "focusin", "pointerover"]) {
+    form.addEventListener(kind, (event) => slider(event) && ask(slider(event)));
+  }
+  form.addEventListener("input", (event) => {
+    if (!slider(event)) return;
+    ask(event.target);
+    show(event.target);
+  });
+  // The table is made anew when the hand rests, not at every step of a key.
+  let resting = 0;
+  form.addEventListener("change", (event) => {
+    const moved = slider(event);
+    if (!moved) return;
+    event.stopPropagation();
+    clearTimeout(resting);
+    const price = form.elements[`price-${moved.dataset.drags}`];
+    resting = setTimeout(() => price.dispatchEvent(new Event("change", { bubbles: true })), 400);
+  }, true);
+  form.addEventListener("toggle", (event) => {
+    const kept = event.target.dataset.keeps;
+    if (kept) open[event.target.open ? "add" : "delete"](kept);
+  }, true);
+
+  // A new table has new figures; what was open and where the focus was stays.
+  let focus = "";
+  document.body.addEventListener("htmx:beforeSwap", () => {
+    const now = document.activeElement;
+    focus = now && form.contains(now) ? (now.dataset.drags ? `[data-drags="${now.dataset.drags}"]` : now.name && `[name="${now.name}"]`) : "";
+  });
+  document.body.addEventListener("htmx:afterSettle", () => {
+    table = null;
+    for (const kept of open) {
+      const details = form.querySelector(`[data-keeps="${kept}"]`);
+      if (details) details.open = true;
+    }
+    const back = focus && form.querySelector(focus);
+    if (back) {
+      back.focus();
+      if (back.matches("[data-drags]")) ask(back);
+    }
+  });
+});

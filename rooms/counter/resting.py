@@ -1,0 +1,96 @@
+"""What a test's prices rest on: all balanced tests of its piece and plan, pooled, or it alone."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from uuid import UUID
+
+from cutting.cutting_test import CuttingTest as CoreTest
+from cutting.cutting_test import figures, same_name
+from cutting.pencil import money, percent, pounds
+from cutting.yields import Rest, cost_between, rest_on
+from rooms.bench.models import CuttingTest, Output
+from rooms.bench.readings.sheet import weighed
+from rooms.bench.rows import TestRows, load_all, to_core
+
+MOST_TESTS = 24
+"""The newest so many are pooled: older ones were other hands and other suppliers."""
+POOLED, ALONE = "pooled", "alone"
+
+
+@dataclass(frozen=True)
+class Resting:
+    """`kept`: the output rows in the order of the core test's outputs. `rest` None: one test."""
+
+    rows: TestRows
+    test: CoreTest
+    kept: list[Output]
+    rest: Rest | None
+    tests: list[tuple[UUID, int]]
+    others: int
+    """How many other tests there are to pool with."""
+
+    @property
+    def is_pooled(self) -> bool:
+        return self.rest is not None
+
+    @property
+    def words(self) -> str:
+        """With how many tests and how sure; a single test says that it is one."""
+        if self.rest is None:
+            more = f" {self.others} more could be pooled." if self.others else ""
+            return f"These prices rest on a single test: its yields may be chance.{more}"
+        found, piece = self.rest.saleable, self.test.piece
+        text = f"These prices rest on {found.tests} tests: saleable {percent(found.share)}"
+        between = cost_between(piece.cost, found, piece.weight.value)
+        if found.low is None or found.high is None or between is None:
+            return text + "."
+        unit = piece.weight.unit
+        return (
+            f"{text} (95 % of the mean: {percent(found.low)} to {percent(found.high)}), so the true"
+            f" cost of a {unit} lies between {money(between[0])} and {money(between[1])}."
+        )
+
+    def share_words(self, output: Output) -> str:
+        """The pooled yield of one output with its interval."""
+        found = self.rest.outputs.get(output.name) if self.rest else None
+        if found is None:
+            return ""
+        text = f"{percent(found.share)} of the piece"
+        if found.low is None or found.high is None:
+            return text
+        return f"{text}, {percent(max(found.low, Decimal(0)))} to {percent(found.high)}"
+
+    def weight_words(self) -> str:
+        piece = self.test.piece
+        return f"{pounds(piece.weight.value, piece.weight.unit)} {piece.weight.unit}"
+
+
+def resting(rows: TestRows, basis: str = "") -> Resting:
+    """The test with its fellows, or alone where that is asked for or it has none: three queries."""
+    fellows = list(
+        CuttingTest.objects.finished()
+        .filter(piece=rows.test.piece_id, plan_name=rows.test.plan_name)
+        .exclude(approved_at=None)
+        .exclude(pk=rows.test.pk)
+        .order_by("-number")[: MOST_TESTS - 1]
+    )
+    alone = basis == ALONE or not fellows
+    others = [] if alone else [one for one in load_all(fellows) if _balances(one)]
+    own = [(rows.test.pk, rows.test.number)]
+    if not others:
+        kept = weighed(rows)
+        return Resting(rows, to_core(rows, weighed_only=True), kept, None, own, len(fellows))
+    together = [rows, *others]
+    rest = rest_on([to_core(one, weighed_only=True) for one in together],
+                   to_core(rows, weighed_only=True))  # fmt: skip
+    by_name: dict[str, Output] = {}
+    for one in together:
+        for output in weighed(one):
+            by_name.setdefault(same_name(output.name), output)
+    kept = [by_name[same_name(output.name)] for output in rest.test.outputs]
+    tests = [(one.test.pk, one.test.number) for one in together]
+    return Resting(rows, rest.test, kept, rest, tests, len(others))
+
+
+def _balances(rows: TestRows) -> bool:
+    return figures(to_core(rows, weighed_only=True)).balance.in_balance

@@ -1,0 +1,168 @@
+"""Setting prices: each change of the book is a new dated version, the old ones stay."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from decimal import Decimal
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+
+from cutting.quantities import UnitPrice
+from rooms.common.errors import BadInput, Refused
+from rooms.pricebook.models import Basis, Price, Product, Version
+
+FARTHEST_DAYS = 366
+MOST_PRICE = Decimal(10000)
+
+
+@dataclass(frozen=True)
+class NewPrice:
+    """A price and where it comes from. What is None or empty is taken from the `Origin`."""
+
+    product: Product
+    amount: Decimal
+    cost: Decimal | None = None
+    paid: UnitPrice | None = None
+    school: str = ""
+    test: UUID | None = None
+    test_number: int | None = None
+    basis: Basis | None = None
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Who sets prices, why, from which test, by which school, from which day on (today)."""
+
+    by_id: int | None
+    test: UUID | None = None
+    test_number: int | None = None
+    school: str = ""
+    kind: str = Version.Kind.HAND
+    why: str = ""
+    effective_on: date | None = None
+    basis: Basis | None = None
+    undoes: Version | None = None
+    digest: str = ""
+
+
+def set_prices(prices: Sequence[NewPrice], origin: Origin, at=None) -> Version | None:
+    """Write the prices that differ from those of their day as one version; None when none does.
+
+    Raises BadInput for a price of nothing or a day that lies behind or over a year ahead.
+    """
+    for price in prices:
+        if not 0 < price.amount <= MOST_PRICE:
+            raise BadInput(
+                f"Price of {price.product}: {price.amount} is not a price; more than 0 and at most "
+                f"{MOST_PRICE} is right."
+            )
+    now = at or timezone.now()
+    day = effective_day(origin.effective_on, timezone.localtime(now).date())
+    with transaction.atomic():
+        holding = Price.objects.current(day, products=[p.product.pk for p in prices])
+        current = {price.product_id: price for price in holding}
+        made = [
+            _row(price, origin, now, day)
+            for price in prices
+            if _differs(current.get(price.product.pk), price, origin)
+        ]
+        if not made:
+            return None
+        last = Version.objects.aggregate(last=Max("number"))["last"] or 0
+        version = Version.objects.create(
+            number=last + 1, kind=origin.kind, why=origin.why, school=origin.school, made_at=now,
+            made_by_id=origin.by_id, effective_on=day, undoes=origin.undoes, digest=origin.digest,
+        )  # fmt: skip
+        for row in made:
+            row.version = version
+        Price.objects.bulk_create(made)
+    return version
+
+
+def effective_day(asked: date | None, today: date) -> date:
+    if asked is None:
+        return today
+    if not today <= asked <= today + timedelta(days=FARTHEST_DAYS):
+        raise BadInput(
+            f"From: {asked:%d %B %Y} is not right here; today or a day within a year is right."
+        )
+    return asked
+
+
+def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
+    if now is None or now.amount != wanted.amount:
+        return True
+    return now.from_test != (wanted.test or origin.test)
+
+
+def _row(price: NewPrice, origin: Origin, now, day: date) -> Price:
+    basis = price.basis or origin.basis
+    return Price(
+        product=price.product, amount=price.amount, effective_on=day, made_at=now,
+        made_by_id=origin.by_id, from_test=price.test or origin.test,
+        from_test_number=price.test_number or origin.test_number,
+        school=price.school or origin.school, cost=price.cost, basis=basis,
+        paid_amount=price.paid.amount if price.paid else None,
+        paid_per=price.paid.per.value if price.paid else "",
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Undone:
+    """What an undo did: its version, and the products it left alone with the reason."""
+
+    version: Version | None
+    left: list[str]
+
+
+def undo(version: Version, by_id: int | None, at=None) -> Undone:
+    """A new version with the prices from before; the undone one stays readable.
+
+    Products whose price another version has changed since, and products that had no price
+    before, are left as they are and named. Undoing twice changes nothing.
+    """
+    with transaction.atomic():
+        again = Version.objects.filter(undoes=version).first()
+        if again is not None:
+            return Undone(again, [])
+        now = at or timezone.now()
+        today = timezone.localtime(now).date()
+        day = max(version.effective_on, today)
+        back, left = [], []
+        rows = list(version.prices.select_related("product"))
+        standing = {
+            price.product_id: price
+            for price in Price.objects.current(
+                day, products=[row.product_id for row in rows]
+            ).select_related("version")
+        }
+        earlier = Price.objects.current(
+            version.effective_on, products=[row.product_id for row in rows], before=version.number
+        )
+        before = {price.product_id: price for price in earlier.select_related("basis")}
+        for row in rows:
+            old, held = before.get(row.product_id), standing.get(row.product_id)
+            if held is None or held.pk != row.pk:
+                left.append(f"{row.product}: changed since by {held.version}" if held else
+                            f"{row.product}: not in force")  # fmt: skip
+            elif old is None:
+                left.append(f"{row.product}: it had no price before")
+            else:
+                back.append(_as_it_was(row.product, old))
+        if not back:
+            raise Refused("Undo: nothing can be taken back. " + "; ".join(left) + ".")
+        origin = Origin(
+            by_id, school=version.school, kind=Version.Kind.UNDO, effective_on=day,
+            why=f"takes back version {version.number}", undoes=version,
+        )  # fmt: skip
+        return Undone(set_prices(back, origin, at), left)
+
+
+def _as_it_was(product: Product, old: Price) -> NewPrice:
+    return NewPrice(
+        product, old.amount, old.cost, old.paid, old.school, old.from_test, old.from_test_number,
+        old.basis,
+    )  # fmt: skip
