@@ -108,30 +108,47 @@ def _is_sure(one: Bought, leader: Bought, found: Sequence[Bought]) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """One specification on the picture: a bar to its cost and a whisker over its interval."""
+    """One specification on the picture: a bar from zero to its cost, a whisker over its interval.
+
+    `y` is the top of its row; `end` where the words after it begin.
+    """
 
     y: float
-    bar: float
+    x: float
+    width: float
     low: float | None
     high: float | None
-    zero: float
+    end: float
+
+    @property
+    def text_y(self) -> float:
+        return self.y + 27
 
 
-def picture(bought: Sequence[Bought], width: float = 600.0, row: float = 46.0) -> tuple[Mark, ...]:
+ROW = 46.0
+GAP = 10.0
+
+
+def picture(bought: Sequence[Bought], width: float = 600.0) -> tuple[Mark, ...]:
     """Bars from zero on one scale, in pixels; the longest whisker or bar takes the width.
 
     A cost below 0 (credits above the price) is drawn left of the zero line.
     """
     reach = [b for one in bought for b in (one.cost, one.low, one.high) if b is not None]
     most, least = max(*reach, ZERO), min(*reach, ZERO)
-    span = float(most - least) or 1.0
-    scale = width / span
-    zero = round(-float(least) * scale, 1)
+    scale = width / (float(most - least) or 1.0)
+    zero = -float(least) * scale
 
-    def at(value: Decimal | None) -> float | None:
-        return None if value is None else round(zero + float(value) * scale, 1)
+    def at(value: Decimal) -> float:
+        return round(zero + float(value) * scale, 1)
 
-    return tuple(
-        Mark(i * row, at(one.cost) or 0.0, at(one.low), at(one.high), zero)
-        for i, one in enumerate(bought)
-    )
+    found = []
+    for i, one in enumerate(bought):
+        bar = at(one.cost)
+        low = None if one.low is None else at(one.low)
+        high = None if one.high is None else at(one.high)
+        left = min(round(zero, 1), bar)
+        wide = round(abs(bar - zero), 1)
+        end = max(left + wide, high or 0.0) + GAP
+        found.append(Mark(i * ROW, left, wide, low, high, round(end, 1)))
+    return tuple(found)

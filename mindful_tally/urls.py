@@ -7,6 +7,7 @@ urlpatterns = [
     path("", include("rooms.bench.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
+    path("book/", include("rooms.pricebook.urls")),
     path("counter/", include("rooms.counter.urls")),
     path("", include("rooms.staff.urls")),
     path("theme/", include("rooms.common.urls")),

@@ -13,6 +13,7 @@ INSTALLED_APPS = [
     "django.forms",
     "simple_history",
     "axes",
+    "django_filters",
     "rooms.common",
     "rooms.staff",
     "rooms.catalog",

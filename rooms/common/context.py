@@ -11,16 +11,19 @@ ROOMS = (
     ("bench", "Bench", "bench:front"),
     ("counter", "Counter", "counter:prices"),
 )
+ROOM_OF = {"pricebook": "counter"}
+"""Rooms without a door of their own in the head of the page."""
 THEMES = ("light", "dark")
 
 
 def shop(request):
+    match = request.resolver_match
+    here = ROOM_OF.get(match.app_name, match.app_name) if match is not None else ""
     theme = request.COOKIES.get("theme", "")
     return {
         "shop": settings.SHOP,
         "rooms": [
-            {"name": name, "url": reverse(view), "here": request.resolver_match is not None
-             and request.resolver_match.app_name == label}
+            {"name": name, "url": reverse(view), "here": here == label}
             for label, name, view in ROOMS
             if apps.is_installed(f"rooms.{label}")
         ],

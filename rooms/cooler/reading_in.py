@@ -7,24 +7,22 @@ A row that is a GS1 element string is a case label.
 import csv
 import io
 import re
-import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 
-import openpyxl
-
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
 from rooms.catalog.models import Piece, fold
+from rooms.common import tables
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.cooler.actions.receive import NewBag
 from rooms.cooler.models import ProductCode, Seal
 from rooms.cooler.scanning import SEPARATOR, scan
 
-MOST_ROWS = 5000
+MOST_ROWS = tables.MOST_ROWS
 DECIMAL_COMMA = re.compile(r"\s*[0-9]+,[0-9]{1,3}(\s*(lb|kg))?\s*")
 """A weight as much of the world writes it: 6,17 alone on its line is no weight 6 of lot 17."""
 NAMES = {
@@ -88,26 +86,7 @@ def rows_of_text(text: str) -> list[Row]:
 
 def rows_of_sheet(raw: bytes) -> list[Row]:
     """The first sheet of an XLSX file."""
-    try:
-        book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
-        sheet = book.worksheets[0]
-        rows = [
-            (f"row {i}", [_cell(value) for value in row])
-            for i, row in enumerate(sheet.iter_rows(values_only=True, max_row=MOST_ROWS + 2), 1)
-        ]
-    except (zipfile.BadZipFile, KeyError, ValueError, OSError, IndexError) as wrong:
-        raise BadInput("File: it is no XLSX spreadsheet; save it as XLSX or CSV.") from wrong
-    return _named([(where, row) for where, row in rows if any(row)])
-
-
-def _cell(value: object) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, datetime):
-        return value.date().isoformat()
-    if isinstance(value, float):
-        return f"{value:.6f}".rstrip("0").rstrip(".")
-    return str(value).strip()
+    return _named(tables.rows_of_sheet(raw))
 
 
 def _is_label(line: str) -> bool:

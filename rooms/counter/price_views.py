@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.bench.rows import load
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.actions import Saving, save_prices
+from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.readings.drag import drag_stops, steps_below
 from rooms.counter.wishes import CONVENTIONS, LADDERS, WAYS, usual_target, wish_from

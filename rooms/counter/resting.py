@@ -75,7 +75,7 @@ def resting(rows: TestRows, basis: str = "") -> Resting:
         .order_by("-number")[: MOST_TESTS - 1]
     )
     alone = basis == ALONE or not fellows
-    others = [] if alone else [one for one in load_all(fellows) if _balances(one)]
+    others = [] if alone else [one for one in load_all(fellows) if balances(one)]
     own = [(rows.test.pk, rows.test.number)]
     if not others:
         kept = weighed(rows)
@@ -92,5 +92,6 @@ def resting(rows: TestRows, basis: str = "") -> Resting:
     return Resting(rows, rest.test, kept, rest, tests, len(others))
 
 
-def _balances(rows: TestRows) -> bool:
+def balances(rows: TestRows) -> bool:
+    """Only tests that come back to their weight are pooled."""
     return figures(to_core(rows, weighed_only=True)).balance.in_balance

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.counter import price_views, views
+from rooms.counter import plan_views, price_views, review_views, views
 
 app_name = "counter"
 urlpatterns = [
@@ -10,6 +10,11 @@ urlpatterns = [
     path("give-and-take/<slug:key>/sum/", views.give_take_sum, name="giving_sum"),
     path("give-and-take/of/<slug:piece>/", views.piece_links, name="links"),
     path("brings/<slug:piece>/", views.piece_brings, name="brings"),
+    path("invoices/", review_views.invoices, name="invoices"),
+    path("invoices/<uuid:pk>/", review_views.review, name="review"),
+    path("invoices/<uuid:pk>/decide/", review_views.decide, name="decide"),
+    path("ad/", plan_views.ad, name="ad"),
+    path("buy/", plan_views.buy, name="buy"),
     path("test/<uuid:test_id>/", price_views.set_from_test, name="set_from_test"),
     path("test/<uuid:test_id>/proposal/", price_views.proposal, name="proposal"),
     path("test/<uuid:test_id>/drag/", price_views.drag, name="drag"),

@@ -7,7 +7,7 @@ from django.views.decorators.http import require_GET
 from rooms.counter.bringing import brings
 from rooms.counter.giving import giving, links, links_of
 from rooms.counter.readings.listing import current_prices
-from rooms.pricebook.readings import same_names
+from rooms.pricebook.readings.names import same_names
 from rooms.staff.rights import Right, may
 
 

@@ -22,7 +22,7 @@ from rooms.bench.readings.steps import checks_of
 from rooms.bench.rows import load
 from rooms.bench.scales import scales
 from rooms.catalog.models import Cut, Piece
-from rooms.counter.actions import Saving, save_prices
+from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.wishes import Wish
 from rooms.demo import shop

@@ -109,8 +109,8 @@ def test_two_to_six_are_compared_and_the_picture_holds_them_all():
     with pytest.raises(BadValue, match="2 to 6"):
         compare([FULL], D(24))
     marks = picture(compare([FULL, SKINNED], D(24)), 600)
-    assert max(mark.high or mark.bar for mark in marks) == 600
-    assert marks[0].low < marks[0].bar < marks[0].high
-    assert [mark.zero for mark in marks] == [0, 0]
+    assert max(mark.high or mark.width for mark in marks) == 600
+    assert marks[0].low < marks[0].width < marks[0].high < marks[0].end
+    assert [(mark.x, mark.text_y) for mark in marks] == [(0, 27), (0, 73)]
     paid = picture(compare([Spec("a", D(1), D("0.5"), credits=D(2)), SKINNED], D(0)), 600)
-    assert paid[0].bar < paid[0].zero
+    assert paid[0].x == 0 < paid[0].width == paid[1].x

@@ -95,7 +95,8 @@ def effective_day(asked: date | None, today: date) -> date:
 def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
     if now is None or now.amount != wanted.amount:
         return True
-    return now.from_test != (wanted.test or origin.test)
+    moved = wanted.paid is not None and now.paid != wanted.paid
+    return moved or now.from_test != (wanted.test or origin.test)
 
 
 def _row(price: NewPrice, origin: Origin, now, day: date) -> Price:
@@ -151,7 +152,7 @@ def undo(version: Version, by_id: int | None, at=None) -> Undone:
             elif old is None:
                 left.append(f"{row.product}: it had no price before")
             else:
-                back.append(_as_it_was(row.product, old))
+                back.append(carried(old, row.product, old.amount))
         if not back:
             raise Refused("Undo: nothing can be taken back. " + "; ".join(left) + ".")
         origin = Origin(
@@ -161,8 +162,11 @@ def undo(version: Version, by_id: int | None, at=None) -> Undone:
         return Undone(set_prices(back, origin, at), left)
 
 
-def _as_it_was(product: Product, old: Price) -> NewPrice:
+def carried(old: Price | None, product: Product, amount: Decimal) -> NewPrice:
+    """A price on the cost that the old one rests on; `amount` may differ from it."""
+    if old is None:
+        return NewPrice(product, amount)
     return NewPrice(
-        product, old.amount, old.cost, old.paid, old.school, old.from_test, old.from_test_number,
+        product, amount, old.cost, old.paid, old.school, old.from_test, old.from_test_number,
         old.basis,
     )  # fmt: skip

@@ -20,7 +20,7 @@ from rooms.bench.readings.corrections import as_it_was, changes_of, corrections_
 from rooms.bench.readings.scale_checks import failed_on, of_day
 from rooms.bench.rows import load, to_core
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.actions import Saving, save_prices
+from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.readings.listing import current_prices
 from rooms.counter.wishes import Wish

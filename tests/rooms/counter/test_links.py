@@ -9,7 +9,7 @@ from rooms.catalog.models import Plan
 from rooms.counter.bringing import brings
 from rooms.counter.giving import giving, links, links_of
 from rooms.pricebook.models import Price, Product
-from rooms.pricebook.readings import same_names
+from rooms.pricebook.readings.names import same_names
 
 pytestmark = pytest.mark.django_db
 

@@ -12,7 +12,7 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output
 from rooms.bench.rows import load
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.actions import Saving, save_prices
+from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.readings.listing import current_prices
 from rooms.counter.wishes import Wish

@@ -54,6 +54,11 @@ WRITES_NEED = {
                      f"/people/tablet/{NOBODY}/withdraw/"], "manager"),
     **dict.fromkeys([f"/sheet/{NOBODY}/approve/", f"/sheet/{NOBODY}/correct/", "/wanted/",
                      f"/counter/test/{NOBODY}/", "/cooler/windows/beef-rib/"], "manager"),
+    **dict.fromkeys([f"/book/{rest}" for rest in (
+        "version/1/undo/", "import/", "products/new/", "products/1/", "products/1/price/",
+        "products/1/neighbour/", "shared/x/1/",
+    )], "manager"),
+    **dict.fromkeys(["/counter/invoices/", f"/counter/invoices/{NOBODY}/decide/"], "manager"),
 }  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from django.utils import timezone
 from rooms.catalog.models import Piece
 from rooms.cooler.actions.bags import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
-from rooms.counter.actions import Saving, save_prices
+from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.wishes import Wish
 from rooms.pricebook.models import Product

@@ -1,0 +1,174 @@
+"""When the invoice moves: making a review, ticking, accepting what was ticked."""
+
+import uuid
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.quantities import UnitPrice, round_half_up
+from cutting.repricing import Method, reprice
+from rooms.common.errors import BadInput, Refused
+from rooms.common.keys import own_key
+from rooms.counter.models import NewCost, Review, ReviewLine
+from rooms.counter.readings.depending import (
+    Depending,
+    FullCosts,
+    depending,
+    factor_cost,
+    standing_of,
+)
+from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
+from rooms.pricebook.models import Price, Version
+
+PLACES = 4
+
+
+@dataclass(frozen=True)
+class Moving:
+    """New costs by the piece's id, and where they come from. `key` makes a repeat harmless."""
+
+    key: str
+    source: str
+    costs: dict[int, UnitPrice]
+    method: str = Method.FULL.value
+
+
+def start_review(moving: Moving, by_id: int | None, at=None) -> Review:
+    """Work out every product that rests on those pieces. Nothing changes yet.
+
+    Raises BadInput when no cost is given or no price rests on the pieces.
+    """
+    key = own_key(moving.key)
+    if not moving.costs:
+        raise BadInput("New costs: there is none; fill in what a piece costs now.")
+    with transaction.atomic():
+        again = Review.objects.filter(pk=key).first()
+        if again is not None:
+            return again
+        rows = [row for row in depending() if row.piece_id in moving.costs]
+        if not rows:
+            raise BadInput("New costs: no price rests on these pieces, so nothing moves.")
+        review = Review.objects.create(
+            pk=key, source=moving.source, method=moving.method, made_by_id=by_id,
+            made_at=at or timezone.now(),
+        )  # fmt: skip
+        costs = NewCost.objects.bulk_create(
+            NewCost(review=review, piece_id=piece, amount=price.amount, per=price.per.value)
+            for piece, price in moving.costs.items()
+        )
+        by_piece = {cost.piece_id: cost for cost in costs}
+        full = FullCosts(rows)
+        lines = [_line(review, row, by_piece[row.piece_id], full) for row in rows]
+        lines.sort(key=lambda pair: pair[0])
+        ReviewLine.objects.bulk_create([line for _, line in lines])
+    return review
+
+
+def _line(
+    review: Review, row: Depending, cost: NewCost, full: FullCosts
+) -> tuple[Decimal, ReviewLine]:
+    """The line, and what its margin gains (below 0: loses) if nothing changes."""
+    line = ReviewLine(
+        review=review, product=row.product, price=row.price, cost=cost,
+        by_factor=round_half_up(factor_cost(row, cost.price), PLACES),
+        in_full=_kept(full.cost(row, cost.price)),
+    )  # fmt: skip
+    moved = reprice(standing_of(row.price), line.new_cost(review.method))
+    line.proposed = moved.price
+    return moved.margin_now - moved.margin_before, line
+
+
+def _kept(value: Decimal | None) -> Decimal | None:
+    return None if value is None else round_half_up(value, PLACES)
+
+
+def open_review(pk: uuid.UUID) -> Review:
+    review = Review.objects.select_for_update().filter(pk=pk).first()
+    if review is None:
+        raise BadInput("Review: there is no such review.")
+    if not review.is_open:
+        raise Refused("Review: it is closed; look at its version, or start a new one.")
+    return review
+
+
+@transaction.atomic
+def choose_method(pk: uuid.UUID, method: str) -> Review:
+    """Propose anew by the other method; ticks stay."""
+    if method not in list(Method):
+        raise BadInput(f"Method: “{method}”; full or factor is right.")
+    review = open_review(pk)
+    if review.method != method:
+        review.method = method
+        review.save(update_fields=["method"])
+        lines = list(
+            review.lines.select_related(
+                "price", "product__family__ending", "product__ending", "product__tray"
+            )
+        )
+        for line in lines:
+            line.price.product = line.product
+            line.proposed = reprice(standing_of(line.price), line.new_cost(method)).price
+        ReviewLine.objects.bulk_update(lines, ["proposed"], batch_size=200)
+    return review
+
+
+@transaction.atomic
+def tick(pk: uuid.UUID, shown: set[int], ticked: set[int]) -> None:
+    """Of the lines a page shows, these are ticked and the others are not."""
+    review = open_review(pk)
+    review.lines.filter(pk__in=shown & ticked).update(is_ticked=True)
+    review.lines.filter(pk__in=shown - ticked).update(is_ticked=False)
+
+
+@transaction.atomic
+def tick_all(pk: uuid.UUID, *, on: bool) -> None:
+    open_review(pk).lines.update(is_ticked=on)
+
+
+def accept(
+    pk: uuid.UUID, by_id: int | None, effective_on: date | None = None, at=None
+) -> Version | None:
+    """Put the ticked prices in the book as one version and close the review.
+
+    None ticked closes it without a version. Refused, and nothing changes, when a ticked
+    product got another price since the review was made. Accepting twice changes nothing.
+    """
+    with transaction.atomic():
+        done = Review.objects.filter(pk=pk).exclude(closed_at=None).first()
+        if done is not None:
+            return done.version
+        review = open_review(pk)
+        lines = list(
+            review.lines.filter(is_ticked=True).select_related(
+                "product", "price__basis", "cost__piece"
+            )
+        )
+        now = {
+            price.product_id: price.pk
+            for price in Price.objects.current(products=[line.product_id for line in lines])
+        }
+        stale = [str(line.product) for line in lines if now.get(line.product_id) != line.price_id]
+        if stale:
+            raise Refused(
+                f"Prices: {', '.join(stale[:5])}{' and others' if len(stale) > 5 else ''} changed "
+                "since this review was made, so nothing was saved. Start a new review."
+            )
+        version = None
+        if lines:
+            names = sorted({line.cost.piece.shown_name for line in lines})
+            words = ", ".join(names[:4]) + (" and others" if len(names) > 4 else "")
+            origin = Origin(by_id, kind=Version.Kind.INVOICE, effective_on=effective_on,
+                            why=f"{words}: {review.source}"[:200])  # fmt: skip
+            version = set_prices([_accepted(line, review.method) for line in lines], origin, at)
+        review.version, review.closed_at = version, at or timezone.now()
+        review.save(update_fields=["version", "closed_at"])
+    return version
+
+
+def _accepted(line: ReviewLine, method: str) -> NewPrice:
+    """The proposed price on its new cost and invoice; what it rests on stays."""
+    kept = carried(line.price, line.product, line.proposed)
+    return replace(kept, cost=line.new_cost(method), paid=line.cost.price)

@@ -1,0 +1,88 @@
+"""Reviews of prices after the invoice moved. A review changes nothing until it is accepted."""
+
+import uuid
+from decimal import Decimal
+
+from django.conf import settings
+from django.db import models
+
+from cutting.quantities import Unit, UnitPrice
+from cutting.repricing import Method
+from rooms.catalog.models import UNITS, Piece
+from rooms.common.fields import PlainDecimalField
+from rooms.pricebook.models import Price, Product, Version
+
+METHODS = [(Method.FULL.value, "worked out in full"), (Method.FACTOR.value, "by the cost factor")]
+
+
+class Review(models.Model):
+    """New costs of some pieces, and what they do to every product that rests on them."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    source = models.CharField(max_length=100)
+    """In words: "entered", "delivery 12", "from a file"."""
+    method = models.CharField(max_length=10, choices=METHODS, default=Method.FULL.value)
+    made_at = models.DateTimeField()
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    closed_at = models.DateTimeField(null=True)
+    version = models.OneToOneField(Version, null=True, on_delete=models.PROTECT)
+    """What it became; None while it is open, or when nothing was accepted."""
+
+    class Meta:
+        ordering = ("-made_at",)
+
+    def __str__(self):
+        return f"review, {self.source}"
+
+    @property
+    def is_open(self):
+        return self.closed_at is None
+
+
+class NewCost(models.Model):
+    """What a piece costs from now on."""
+
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="costs")
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="+")
+    amount = PlainDecimalField()
+    per = models.CharField(max_length=2, choices=UNITS)
+
+    class Meta:
+        ordering = ("piece",)
+        constraints = [
+            models.UniqueConstraint(fields=("review", "piece"), name="one_new_cost_a_piece")
+        ]
+
+    def __str__(self):
+        return f"{self.piece} {self.amount}"
+
+    @property
+    def price(self) -> UnitPrice:
+        return UnitPrice(self.amount, Unit(self.per))
+
+
+class ReviewLine(models.Model):
+    """One product: its cost by both methods and the price proposed. Sorted by what it loses."""
+
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="lines")
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="+")
+    price = models.ForeignKey(Price, on_delete=models.PROTECT, related_name="+")
+    """The price that held when the review was made."""
+    cost = models.ForeignKey(NewCost, on_delete=models.CASCADE, related_name="+")
+    by_factor = PlainDecimalField()
+    in_full = PlainDecimalField(null=True)
+    proposed = PlainDecimalField()
+    is_ticked = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self):
+        return f"{self.product} {self.proposed}"
+
+    def new_cost(self, method: str) -> Decimal:
+        """By the chosen method; by the factor where there is no basis to work from."""
+        full = method == Method.FULL.value and self.in_full is not None
+        return self.in_full if full else self.by_factor

@@ -1,0 +1,252 @@
+"""The ad planner's page: a week with an ad beside a usual one, and the share to merchandise."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.conf import settings
+
+from cutting.ads import Ad, Blend, Sold, Way, blend, plan_ad, share_for_margin
+from cutting.errors import BadValue
+from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up, working
+from rooms.bench.models import CuttingTest
+from rooms.bench.rows import load_all, to_core
+from rooms.catalog.models import Plan, PlanOutput
+from rooms.counter.planning import Typed, plain_message, sold_with_costs
+from rooms.counter.resting import MOST_TESTS, balances
+from rooms.counter.wishes import as_typed
+from rooms.pricebook.models import Price, Product
+
+AROUND = 5
+STEPS = 20
+MOST_POUNDS = 100000
+
+
+@dataclass(frozen=True)
+class AdRow:
+    """One product's fields: what was typed, what the book says, what is wrong."""
+
+    at: int
+    product: Product | None
+    price: str
+    cost: str
+    usual: str
+    usual_pounds: str
+    pounds: str
+    book_price: Decimal | None
+    book_cost: Decimal | None
+    faults: list[str]
+
+
+@dataclass(frozen=True)
+class PlanWay:
+    """A plan as a way to cut the ad pieces, and where its yields come from."""
+
+    plan: Plan
+    way: Way
+    tests: int
+    unpriced: list[str]
+
+    @property
+    def words(self) -> str:
+        if not self.tests:
+            return "the plan's usual shares; no test of it yet"
+        return "a single test" if self.tests == 1 else f"{self.tests} tests"
+
+
+@dataclass(frozen=True)
+class Merchandising:
+    plain: PlanWay
+    other: PlanWay
+    goal: Decimal
+    share: Decimal | None
+    chart: dict
+
+
+@dataclass(frozen=True)
+class AdView:
+    products: list[Product]
+    rows: list[AdRow]
+    ad: Ad | None
+    plans: list[Plan]
+    chosen: tuple[int | None, int | None]
+    goal: str
+    merchandising: Merchandising | None
+    faults: list[str]
+
+
+def ad_view(data) -> AdView:
+    """From the page's fields; nothing is written. Usual values are the book's of today."""
+    typed = Typed(data)
+    book = sold_with_costs()
+    known = {product.pk: (product, price) for product, price in book}
+    rows, sold = [], []
+    for at in range(AROUND + 1):
+        row, one = _row(at, typed, known)
+        rows.append(row)
+        sold.append(one)
+    ad, faults = None, [fault for row in rows for fault in row.faults]
+    if sold[0] is not None and not faults:
+        try:
+            ad = plan_ad(sold[0], [one for one in sold[1:] if one is not None])
+        except BadValue as bad:
+            faults.append(plain_message(bad))
+    plans = list(Plan.objects.select_related("piece").order_by("piece__position", "position"))
+    chosen, merchandising, told = _merchandising(typed, rows[0], plans)
+    return AdView(
+        [product for product, _ in book], rows, ad, plans, chosen,
+        typed.text("goal", as_typed(Decimal(settings.SHOP["target_margin"]))),
+        merchandising, faults + told,
+    )  # fmt: skip
+
+
+def _row(at: int, typed: Typed, known: dict) -> tuple[AdRow, Sold | None]:
+    """The row as shown, and as the core takes it; None where it is empty or wrong."""
+    pk = typed.text(f"product-{at}")
+    product, price = known.get(int(pk), (None, None)) if pk.isdecimal() else (None, None)
+    book_price, book_cost = (price.amount, price.cost) if price else (None, None)
+    before = set(typed.faults)
+    name = product.name if product else f"row {at + 1}"
+    fields = ("price", "cost", "usual", "usual-pounds", "pounds")
+    limits = {"price": {"above": 0}, "usual": {"above": 0}}
+    found = {
+        field: typed.number(
+            f"{field}-{at}", f"{name}, {field.replace('-', ' ')}", most=MOST_POUNDS,
+            **limits.get(field, {"least": 0}),
+        )
+        for field in fields
+    }  # fmt: skip
+    faults = [text for field, text in typed.faults.items() if field not in before]
+    asked = found["price"] if found["price"] is not None else (book_price if at else None)
+    cost = found["cost"] if found["cost"] is not None else book_cost
+    one = None
+    if product is not None and not faults:
+        if asked is None:
+            faults.append(f"{name}, ad price: it is empty; the price of the ad is right.")
+        elif cost is None:
+            faults.append(f"{name}, cost: the book knows none; type what a {product.per} costs.")
+        else:
+            usual = found["usual"] if found["usual"] is not None else book_price
+            one = Sold(name, asked, cost, found["pounds"] or ZERO, found["usual-pounds"] or ZERO,
+                       usual if at == 0 else None)  # fmt: skip
+    text = {field: typed.text(f"{field}-{at}") for field in fields}
+    row = AdRow(
+        at, product, text["price"], text["cost"], text["usual"], text["usual-pounds"],
+        text["pounds"], book_price, book_cost, faults,
+    )  # fmt: skip
+    return row, one
+
+
+# --- the share to merchandise ---------------------------------------------------------------
+
+
+def _merchandising(typed: Typed, item: AdRow, plans: list[Plan]):
+    """The plans chosen, the break-even share between them, and what is wrong."""
+    by_pk = {plan.pk: plan for plan in plans}
+    first, second = _usual_plans(item.product, plans)
+    plain, other = _plan(typed, "plain", by_pk, first), _plan(typed, "other", by_pk, second)
+    goal = typed.number("goal", "Goal, % of sales", as_typed(_target()), least=0, most=95)
+    told = [typed.faults["goal"]] if "goal" in typed.faults else []
+    chosen = (plain.pk if plain else None, other.pk if other else None)
+    if plain is None or other is None or goal is None:
+        return chosen, None, told
+    ad_price = None
+    if item.product is not None and item.price and not item.faults:
+        ad_price = (item.product, typed.number("price-0", "Ad price"))
+    ways = (_way(plain, ad_price), _way(other, ad_price))
+    if any(one is None for one in ways):
+        return chosen, None, [*told, "No invoice price is known for this piece yet: receive it or"
+                              " cut a test, then plan."]  # fmt: skip
+    share = share_for_margin(ways[0].way, ways[1].way, goal / HUNDRED)
+    chart = _chart(ways[0].way, ways[1].way, goal / HUNDRED, share)
+    return chosen, Merchandising(*ways, goal / HUNDRED, share, chart), told
+
+
+def _target() -> Decimal:
+    return Decimal(settings.SHOP["target_margin"])
+
+
+def _plan(typed: Typed, field: str, by_pk: dict[int, Plan], usual: Plan | None) -> Plan | None:
+    text = typed.text(field)
+    return by_pk.get(int(text)) if text.isdecimal() and len(text) < 18 else usual
+
+
+def _usual_plans(product: Product | None, plans: list[Plan]) -> tuple[Plan | None, Plan | None]:
+    """A plan that gives the ad item, and another plan of the same piece: one query."""
+    if product is None:
+        return None, None
+    giving = set(PlanOutput.objects.filter(cut=product.cut_id).values_list("plan_id", flat=True))
+    for plan in plans:
+        if plan.pk in giving:
+            others = [one for one in plans if one.piece_id == plan.piece_id and one != plan]
+            others.sort(key=lambda one: one.pk in giving)
+            if others:
+                return plan, others[0]
+    return None, None
+
+
+def _way(plan: Plan, ad_price: tuple[Product, Decimal | None] | None) -> PlanWay | None:
+    """What a pound of the piece sells for and costs by a plan: four to six queries."""
+    newest = CuttingTest.objects.finished().filter(piece=plan.piece_id).order_by("-number").first()
+    if newest is None:
+        return None
+    shares, tests = _shares(plan)
+    cuts = [cut for cut, _ in shares]
+    products = {p.cut_id: p for p in Product.objects.filter(cut__in=cuts)}
+    prices = {
+        price.product_id: price.amount
+        for price in Price.objects.current(products=[p.pk for p in products.values()])
+    }
+    sales, unpriced = ZERO, []
+    with working():
+        for cut, share in shares:
+            product = products.get(cut)
+            amount = None
+            if product is not None:
+                amount = prices.get(product.pk) if product.is_sold else product.transfer
+                if ad_price is not None and ad_price[0].pk == product.pk:
+                    amount = ad_price[1] or amount
+            if amount is None:
+                unpriced.append(str(product or "a cut that is no product"))
+            else:
+                sales += share * UnitPrice(amount, Unit(product.per)).to(Unit.LB)
+    paid = UnitPrice(newest.price_amount, Unit(newest.price_per)).to(Unit.LB)
+    return PlanWay(plan, Way(plan.name, sales, paid), tests, unpriced)
+
+
+def _shares(plan: Plan) -> tuple[list[tuple[int, Decimal]], int]:
+    """Cut and share of the weight paid for: pooled from its tests, else as the plan expects."""
+    tests = list(
+        CuttingTest.objects.finished()
+        .filter(plan=plan)
+        .exclude(approved_at=None)
+        .order_by("-number")[:MOST_TESTS]
+    )
+    rows = [one for one in load_all(tests) if balances(one)] if tests else []
+    if not rows:
+        outputs = PlanOutput.objects.filter(plan=plan).exclude(cut=None)
+        return [(o.cut_id, o.share) for o in outputs if o.share], 0
+    weights: dict[int, Decimal] = {}
+    with working():
+        for one in rows:
+            core = to_core(one, weighed_only=False)
+            for output, made in zip(one.outputs, core.outputs, strict=True):
+                if output.cut_id is not None:
+                    weight = sum((w.weight.to(Unit.LB) for w in made.weighings), ZERO)
+                    weights[output.cut_id] = weights.get(output.cut_id, ZERO) + weight
+        paid = sum((to_core(one, weighed_only=True).piece.weight.to(Unit.LB) for one in rows), ZERO)
+        return [(cut, weight / paid) for cut, weight in weights.items()], len(rows)
+
+
+def _chart(plain: Way, other: Way, goal: Decimal, share: Decimal | None) -> dict:
+    """Margin of the ad pieces as more of them are merchandised, for the line chart."""
+
+    def tenth(value: Decimal) -> float:
+        return float(round_half_up(value * HUNDRED, 1))
+
+    made: list[Blend] = [blend(plain, other, Decimal(i) / STEPS) for i in range(STEPS + 1)]
+    return {
+        "share": [tenth(one.share) for one in made],
+        "margin": [tenth(one.margin) if one.sales > 0 else None for one in made],
+        "goal": tenth(goal),
+        "at": None if share is None else tenth(share),
+    }

@@ -1,0 +1,123 @@
+"""Which products rest on which piece, and what they were priced at."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from cutting.costing import School
+from cutting.cutting_test import CuttingTest as CoreTest
+from cutting.cutting_test import same_name
+from cutting.document import read_document
+from cutting.pricing import Loads, Policy, margin_of, without_tax
+from cutting.quantities import ZERO, Unit, UnitPrice
+from cutting.repricing import Standing, by_factor, in_full
+from rooms.bench.models import CuttingTest
+from rooms.catalog.models import Piece
+from rooms.pricebook.models import Basis, Price, Product
+from rooms.pricebook.rules import endings_of, loads_of
+
+
+@dataclass(frozen=True)
+class Depending:
+    """A price with the piece it rests on and what that piece cost then."""
+
+    price: Price
+    piece_id: int
+    paid: UnitPrice
+
+    @property
+    def product(self) -> Product:
+        return self.price.product
+
+
+def depending() -> list[Depending]:
+    """Every current price with a cost and a piece behind it: three queries at any size."""
+    current = Price.objects.current().select_related(
+        "product__cut", "product__family__ending", "product__ending", "product__tray"
+    )
+    prices = [p for p in current if p.product.is_sold and p.cost is not None and p.cost > 0]
+    pieces = dict(
+        Basis.objects.filter(pk__in={p.basis_id for p in prices} - {None}).values_list(
+            "pk", "piece_id"
+        )
+    )
+    tests = CuttingTest.objects.only("piece_id", "price_amount", "price_per").in_bulk(
+        {price.from_test for price in prices if price.from_test}
+    )
+    found = []
+    for price in prices:
+        test = tests.get(price.from_test)
+        piece = pieces.get(price.basis_id) or (test.piece_id if test else None)
+        paid = price.paid or (UnitPrice(test.price_amount, Unit(test.price_per)) if test else None)
+        if piece is not None and paid is not None and paid.amount > 0:
+            found.append(Depending(price, piece, paid))
+    return found
+
+
+@dataclass(frozen=True)
+class PieceCost:
+    """A piece with what the prices on it were made from."""
+
+    piece: Piece
+    paid: UnitPrice
+    products: int
+
+
+def pieces_behind(rows: Iterable[Depending]) -> list[PieceCost]:
+    """The pieces that prices rest on, with the newest price paid among them: one query."""
+    by_piece: dict[int, list[Depending]] = {}
+    for row in rows:
+        by_piece.setdefault(row.piece_id, []).append(row)
+    found = []
+    for pk, piece in Piece.everything.in_bulk(by_piece).items():
+        newest = max(by_piece[pk], key=lambda row: row.price.pk)
+        found.append(PieceCost(piece, newest.paid, len(by_piece[pk])))
+    return sorted(found, key=lambda one: (one.piece.species, one.piece.shown_name))
+
+
+class FullCosts:
+    """Costs worked out in full, each basis, school and price once. One query for all bases."""
+
+    def __init__(self, rows: Iterable[Depending]):
+        wanted = {row.price.basis_id for row in rows} - {None}
+        self.bases = Basis.objects.in_bulk(wanted)
+        self.tests: dict[int, tuple[CoreTest, dict[str, str]]] = {}
+        self.found: dict[tuple, dict[str, UnitPrice]] = {}
+
+    def cost(self, row: Depending, now: UnitPrice) -> Decimal | None:
+        """Of one unit of sale; None where there is no basis, or the school has no answer."""
+        basis = self.bases.get(row.price.basis_id)
+        if basis is None or row.price.school not in list(School):
+            return None
+        test, names = self._test(basis)
+        key = (basis.pk, row.price.school, now)
+        if key not in self.found:
+            self.found[key] = in_full(test, School(row.price.school), now)
+        name = names.get(row.product.cut.key)
+        cost = self.found[key].get(name) if name else None
+        return None if cost is None else cost.to(Unit(row.product.per))
+
+    def _test(self, basis: Basis) -> tuple[CoreTest, dict[str, str]]:
+        if basis.pk not in self.tests:
+            names = {
+                output["cut"]: same_name(output["name"])
+                for output in basis.document["outputs"]
+                if "cut" in output
+            }
+            self.tests[basis.pk] = read_document(basis.document).test, names
+        return self.tests[basis.pk]
+
+
+def standing_of(price: Price) -> Standing:
+    """A price as the core reprices it: at its target, or else at the margin it was made with."""
+    product, cost = price.product, price.cost
+    loads: Loads = loads_of(product)
+    target = product.target_margin
+    if target is None:
+        target = margin_of(without_tax(price.amount, product.tax), loads.on(cost))
+    policy = Policy(target, endings_of(product), product.floor_margin)
+    return Standing(price.amount, cost, policy, loads, product.tax or ZERO)
+
+
+def factor_cost(row: Depending, now: UnitPrice) -> Decimal:
+    return by_factor(row.price.cost, row.paid, now)

@@ -1,0 +1,122 @@
+"""Prices read from a file: all or nothing."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from cutting.errors import BadValue
+from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
+from rooms.catalog.models import fold
+from rooms.common.errors import BadInput
+from rooms.common.forms import tidy
+from rooms.common.tables import Row, rows_of
+from rooms.pricebook.actions.prices import MOST_PRICE, NewPrice, Origin, carried, set_prices
+from rooms.pricebook.models import Price, Product, Version
+
+COLUMNS = {"cut": "cut", "name": "name", "product": "name", "price": "price", "per": "per",
+           "unit": "per"}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class RowFault:
+    """What is wrong where: "row 4, price"."""
+
+    where: str
+    says: str
+
+
+def read_prices(
+    raw: bytes, digest: str, by_id: int | None, day: str = ""
+) -> tuple[Version | None, list[RowFault]]:
+    """A new version with the prices that differ; None when none does.
+
+    Products are found by `cut` or by `name`. Columns that are not known are left alone; a row
+    without a price is skipped. A price that stays keeps what it rests on.
+    """
+    effective = _day(day)
+    table = rows_of(raw)
+    if not table:
+        raise BadInput("File: it is empty; a first row with cut or name, and price, is right.")
+    heads = [COLUMNS.get(" ".join(fold(cell).split()), "") for cell in table[0][1]]
+    if "price" not in heads or not {"cut", "name"} & set(heads):
+        raise BadInput("File, row 1: a column cut or name, and a column price, are right.")
+    prices, faults = _read(table[1:], heads)
+    if faults:
+        return None, faults
+    if not prices:
+        raise BadInput("File: no row has a price.")
+    holding = Price.objects.current(effective, products=[p.product.pk for p in prices])
+    current = {price.product_id: price for price in holding.select_related("basis")}
+    changed = [
+        carried(old, price.product, price.amount)
+        for price in prices
+        if (old := current.get(price.product.pk)) is None or old.amount != price.amount
+    ]
+    origin = Origin(by_id, kind=Version.Kind.FILE, why="from a file", effective_on=effective,
+                    digest=digest)  # fmt: skip
+    return set_prices(changed, origin) if changed else None, []
+
+
+def _day(text: str) -> date | None:
+    if not text.strip():
+        return None
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        raise BadInput(f"From: “{text}” is no day; write it like 2026-12-01.") from None
+
+
+def _read(table: Sequence[Row], heads: list[str]) -> tuple[list[NewPrice], list[RowFault]]:
+    products = list(Product.objects.select_related("cut"))
+    by_cut = {product.cut.key: product for product in products}
+    by_name: dict[str, list[Product]] = {}
+    for product in products:
+        by_name.setdefault(fold(product.name), []).append(product)
+    found, faults, seen = [], [], {}
+    for where, cells in table:
+        row = {head: cell.strip() for head, cell in zip(heads, cells, strict=False) if head}
+        if not row.get("price"):
+            continue
+        try:
+            product = _product(row, by_cut, by_name)
+            price = NewPrice(product, _amount(row, product))
+        except BadValue as bad:
+            faults.append(RowFault(f"{where}, {bad.field}", f"{bad.wrong}; {bad.right}"))
+            continue
+        if product.pk in seen:
+            faults.append(
+                RowFault(f"{where}, name", f"{product} stands in {seen[product.pk]} already")
+            )
+        seen[product.pk] = where
+        found.append(price)
+    return found, faults
+
+
+def _product(row: dict[str, str], by_cut: dict, by_name: dict) -> Product:
+    key, name = row.get("cut", ""), row.get("name", "")
+    if key:
+        if key not in by_cut:
+            raise BadValue("cut", f"“{key}” is no product of ours", "the key of one is right")
+        return by_cut[key]
+    same = by_name.get(fold(name), [])
+    if len(same) != 1:
+        wrong = f"“{name}” is no product of ours" if not same else f"“{name}” names several"
+        raise BadValue("name", wrong, "a name of one, or its cut, is right")
+    return same[0]
+
+
+def _amount(row: dict[str, str], product: Product) -> Decimal:
+    amount = parse_decimal(tidy(row["price"].lstrip("$€£")), "price")
+    if not 0 < amount <= MOST_PRICE:
+        raise BadValue("price", f"{amount}", f"more than 0, at most {MOST_PRICE} is right")
+    per = row.get("per") or product.per
+    if per not in ("lb", "kg", "oz", "g"):
+        raise BadValue("per", f"“{per}”", "lb or kg is right")
+    if per != product.per:
+        amount = UnitPrice(amount, Unit(per)).to(Unit(product.per))
+    if amount != round_half_up(amount):
+        if per == product.per:
+            raise BadValue("price", f"{amount} has parts of a cent", "whole cents are right")
+        amount = round_half_up(amount)
+    return amount

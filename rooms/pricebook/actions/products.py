@@ -1,0 +1,55 @@
+"""Entering and changing products, what belongs to them, and what neighbours ask."""
+
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from rooms.common.errors import BadInput
+from rooms.pricebook.models import NeighbourPrice, Product
+
+
+def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> Product:
+    """Write the cleaned fields of a product form; its history keeps who changed what."""
+    adders = data.pop("adders", None)
+    with transaction.atomic():
+        for name, value in data.items():
+            setattr(product, name, value)
+        product._history_user_id = by_id
+        product.save()
+        if adders is not None:
+            product.adders.set(adders)
+    return product
+
+
+def save_row(row, data: dict[str, Any]):
+    """A family, an ending rule, a tray or a step. BadInput when its name is taken."""
+    for name, value in data.items():
+        setattr(row, name, value)
+    try:
+        with transaction.atomic():
+            row.save()
+    except IntegrityError:
+        name = data.get("name") or data.get("code")
+        raise BadInput(f"Name: “{name}” is taken; another one is right.") from None
+    return row
+
+
+def note_neighbour(product: Product, data: dict[str, Any], by_id: int | None) -> NeighbourPrice:
+    """What another shop was seen to ask; a day that is to come is no observation."""
+    seen: date = data["seen_on"]
+    today = timezone.localdate()
+    if seen > today:
+        raise BadInput(f"Seen on: {seen:%d %B %Y} is to come; {today:%d %B %Y} or before is right.")
+    same = NeighbourPrice.objects.filter(
+        product=product, place=data["place"], seen_on=seen, per=data["per"]
+    ).first()
+    amount: Decimal = data["amount"]
+    if same is not None and same.amount == amount:
+        return same
+    return NeighbourPrice.objects.create(
+        product=product, place=data["place"], amount=amount, per=data["per"], seen_on=seen,
+        by_id=by_id,
+    )  # fmt: skip

@@ -1,0 +1,151 @@
+"""The price book's pages: versions, comparing, the shelf list, files out and in."""
+
+import hashlib
+from datetime import date, timedelta
+
+from django.core.paginator import Paginator
+from django.db.models import Count
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.common.downloads import download
+from rooms.common.errors import BadInput, Refused
+from rooms.common.views import refusal
+from rooms.pricebook.actions.files import read_prices
+from rooms.pricebook.actions.prices import undo
+from rooms.pricebook.models import Version
+from rooms.pricebook.readings.book import compare, reprint, shelf_list
+from rooms.pricebook.readings.files import as_csv, as_xlsx
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+A_PAGE = 30
+
+
+@may(Right.LOOK)
+@require_GET
+def versions(request):
+    """Every change of the book, the newest first."""
+    rows = Version.objects.select_related("made_by", "undoes", "undone_by")
+    page = Paginator(rows.annotate(count=Count("prices")).order_by("-number"), A_PAGE).get_page(
+        request.GET.get("page")
+    )
+    context = {"page": page, "today": timezone.localdate()}
+    return render(request, "pricebook/versions.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def version(request, number):
+    """One version: who, why, which prices, which tags to print again."""
+    return _version(request, number)
+
+
+def _version(request, number, refused=None, left=()):
+    one = get_object_or_404(
+        Version.objects.select_related("made_by", "undoes", "undone_by"), number=number
+    )
+    prices = list(one.prices.select_related("product", "basis").order_by("product__name"))
+    context = {
+        "version": one, "prices": prices, "tags": reprint(one), "refused": refused, "left": left,
+        "today": timezone.localdate(),
+        "bases": {price.basis for price in prices if price.basis},
+    }  # fmt: skip
+    status = refused.status if refused else 200
+    return render(request, "pricebook/version.html", context, status=status)
+
+
+@may(Right.PRICE)
+@require_POST
+def undo_version(request, number):
+    """Take a version back, as a new one."""
+    one = get_object_or_404(Version, number=number)
+    try:
+        done = undo(one, by_id(request))
+    except Refused as refused:
+        return _version(request, number, refused)
+    if done.left:
+        return _version(request, done.version.number, left=done.left)
+    return redirect("pricebook:version", done.version.number)
+
+
+@may(Right.LOOK)
+@require_GET
+def compare_dates(request):
+    """What changed between two days; printed, it is the list of tags to print again."""
+    today = timezone.localdate()
+    fault, first, second = "", today - timedelta(days=7), today
+    try:
+        first = day_of(request.GET.get("first", ""), "First day", first)
+        second = day_of(request.GET.get("second", ""), "Second day", second)
+        if second < first:
+            raise BadInput(f"Second day: {second} is before the first; {first} or later is right.")
+    except BadInput as bad:
+        fault = bad.message
+    context = {
+        "first": first, "second": second, "fault": fault,
+        "tags": [] if fault else compare(first, second),
+        "typed_first": request.GET.get("first", first.isoformat()),
+        "typed_second": request.GET.get("second", second.isoformat()),
+    }  # fmt: skip
+    return render(request, "pricebook/compare.html", context, status=422 if fault else 200)
+
+
+def day_of(text: str, name: str, usual: date) -> date:
+    if not text.strip():
+        return usual
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        raise BadInput(f"{name}: “{text}” is no day; write it like 2026-12-01.") from None
+
+
+@may(Right.LOOK)
+@require_GET
+def shelf(request):
+    """The price list to hang up, for a day."""
+    today = timezone.localdate()
+    try:
+        day = day_of(request.GET.get("on", ""), "Day", today)
+    except BadInput as bad:
+        return refusal(request, bad)
+    context = {"day": day, "tags": shelf_list(day), "today": today}
+    return render(request, "pricebook/shelf.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def export(request, kind):
+    """The book as a file: today's prices, and in the spreadsheet every dated price too."""
+    today = timezone.localdate()
+    if kind not in ("csv", "xlsx"):
+        raise Http404
+    content = as_csv(today) if kind == "csv" else as_xlsx(today)
+    return download(f"price-book-{today:%Y-%m-%d}.{kind}", content)
+
+
+@may(Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def import_prices(request):
+    """Prices from a CSV or XLSX file: all or nothing, with a report by row and column."""
+    faults, refused = [], None
+    if request.method == "POST":
+        try:
+            file = request.FILES.get("file")
+            raw = file.read() if file else request.POST.get("text", "").encode()
+            if not raw.strip():
+                raise BadInput("File: there is none; choose one, or paste its rows.")
+            digest = hashlib.sha256(raw).hexdigest()
+            made, faults = read_prices(raw, digest, by_id(request), request.POST.get("from", ""))
+            if not faults:
+                if made is None:
+                    return render(request, "pricebook/import.html", {"unchanged": True})
+                return redirect("pricebook:version", made.number)
+        except Refused as bad:
+            refused = bad
+    status = refused.status if refused else 422 if faults else 200
+    context = {"faults": faults, "refused": refused, "text": request.POST.get("text", ""),
+               "from": request.POST.get("from", "")}  # fmt: skip
+    return render(request, "pricebook/import.html", context, status=status)

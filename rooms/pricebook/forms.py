@@ -1,0 +1,163 @@
+"""Forms of the price book."""
+
+from decimal import Decimal
+
+from django import forms
+
+from cutting.errors import BadValue
+from cutting.quantities import HUNDRED, parse_decimal
+from rooms.catalog.models import UNITS, Counter, Cut
+from rooms.common.forms import PlainDecimal
+from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, TraySize
+from rooms.pricebook.rules import bands_of, rule_of, words_of
+
+DATE = {"type": "date"}
+SALES_UNITS = [("lb", "lb"), ("kg", "kg")]
+
+
+class Percent(PlainDecimal):
+    """Typed as a percentage, kept as a share of 1."""
+
+    def to_python(self, value):
+        text = (value or "").strip().removesuffix("%").strip()
+        number = super().to_python(text)
+        return None if number is None else number / HUNDRED
+
+    def prepare_value(self, value):
+        if isinstance(value, Decimal):
+            text = f"{value * HUNDRED:f}"
+            return text.rstrip("0").rstrip(".") if "." in text else text
+        return value
+
+
+class BookForm(forms.Form):
+    """A form whose optional fields may stay empty; `zero` fields then count as 0."""
+
+    optional_word = "may be empty"
+    zero: tuple[str, ...] = ()
+
+    def clean(self):
+        data = super().clean()
+        for name in self.zero:
+            if data.get(name) is None and name not in self.errors:
+                data[name] = Decimal(0)
+        return data
+
+
+class ProductForm(BookForm):
+    zero = ("shrink", "tax")
+
+    name = forms.CharField(label="House name", max_length=100)
+    is_sold = forms.BooleanField(label="On sale", required=False)
+    per = forms.ChoiceField(label="Priced by the", choices=SALES_UNITS)
+    shows_both = forms.BooleanField(label="The tag shows lb and kg", required=False)
+    counter = forms.ChoiceField(label="Where it is sold", choices=Counter.choices)
+    family = forms.ModelChoiceField(Family.objects.all(), label="Price family", required=False)
+    ending = forms.ModelChoiceField(
+        Ending.objects.all(), label="Own ending rule", required=False,
+        help_text="Else its family's, else the shop's.",
+    )  # fmt: skip
+    target_margin = Percent(label="Target margin, % of sales", least=0, most=95, required=False)
+    floor_margin = Percent(label="Floor margin, % of sales", least=0, most=95, required=False)
+    tax = Percent(label="Sales tax inside the price, %", least=0, most=50, required=False)
+    shrink = Percent(
+        label="Shrink, % of packed value", least=0, most=50, required=False,
+        help_text="Lost to markdowns and throw-outs.",
+    )  # fmt: skip
+    tray = forms.ModelChoiceField(
+        TraySize.objects.filter(is_dropped=False), label="Tray", required=False
+    )
+    tray_weight = PlainDecimal(label="A usual tray weighs", above=0, most=1000, required=False)
+    tray_unit = forms.ChoiceField(label="Unit", choices=UNITS)
+    portions = forms.IntegerField(
+        label="Portions in it", min_value=1, max_value=100, required=False
+    )
+    minutes = PlainDecimal(label="Minutes of labour a unit", least=0, most=600, required=False)
+    carries_labour = forms.BooleanField(label="Its price carries the labour", required=False)
+    carries_packaging = forms.BooleanField(label="Its price carries the tray", required=False)
+    transfer = PlainDecimal(label="Value as a by-product", least=0, most=10000, required=False)
+    ready_cut = PlainDecimal(label="Bought ready-cut it costs", above=0, most=10000,
+                             required=False)  # fmt: skip
+    adders = forms.ModelMultipleChoiceField(
+        Adder.objects.filter(is_dropped=False), label="Value added as a rule", required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )  # fmt: skip
+    story = forms.CharField(
+        label="Sign text, two lines", max_length=200, required=False,
+        widget=forms.Textarea(attrs={"rows": 2}),
+    )  # fmt: skip
+
+    def clean(self):
+        data = super().clean()
+        target, floor = data.get("target_margin"), data.get("floor_margin")
+        if target is not None and floor is not None and floor > target:
+            self.add_error("floor_margin", "The floor is above the target; at most the target.")
+        return data
+
+
+class NewProductForm(ProductForm):
+    cut = forms.ModelChoiceField(Cut.objects.filter(product=None), label="Cut")
+    field_order = ("cut",)
+
+
+class NeighbourForm(forms.Form):
+    place = forms.CharField(label="Where", max_length=60)
+    amount = PlainDecimal(label="It asks", above=0, most=10000)
+    per = forms.ChoiceField(label="a", choices=SALES_UNITS)
+    seen_on = forms.DateField(label="Seen on", widget=forms.DateInput(attrs=DATE))
+
+
+class FamilyForm(BookForm):
+    name = forms.CharField(label="Name", max_length=60)
+    comfort = PlainDecimal(label="Comfort limit of a sticker", above=0, most=10000, required=False)
+    ending = forms.ModelChoiceField(Ending.objects.all(), label="Ending rule", required=False)
+
+
+class EndingForm(BookForm):
+    name = forms.CharField(label="Name", max_length=60)
+    bands = forms.CharField(
+        label="Endings", max_length=200,
+        help_text="From low to high, such as: 0.49 0.99 under 20; 0.99",
+    )  # fmt: skip
+    direction = forms.ChoiceField(label="Round", choices=DIRECTIONS)
+
+    def clean_bands(self):
+        text = self.cleaned_data["bands"]
+        try:
+            bands = bands_of(text)
+            for band in bands:
+                for number in (*band["endings"], band.get("under", "1"), band.get("every", "1")):
+                    parse_decimal(number, "Endings")
+            rule_of(bands, "up")
+        except BadValue as bad:
+            raise forms.ValidationError(
+                f"“{text}”: {bad.wrong}; write them like 0.49 0.99 under 20; 0.99."
+            ) from None
+        return bands
+
+    @staticmethod
+    def shown(row: Ending) -> dict:
+        return {"name": row.name, "bands": words_of(row.bands), "direction": row.direction}
+
+
+class TrayForm(BookForm):
+    zero = ("tray_cost", "pad_cost", "film_cost", "label_cost")
+
+    code = forms.CharField(label="Number", max_length=20)
+    inside = forms.CharField(label="Inner size", max_length=40, required=False)
+    fits = forms.IntegerField(label="Portions that fit", min_value=1, max_value=100)
+    tray_cost = PlainDecimal(label="Tray costs", least=0, most=100, required=False)
+    pad_cost = PlainDecimal(label="Pad", least=0, most=100, required=False)
+    film_cost = PlainDecimal(label="Film", least=0, most=100, required=False)
+    label_cost = PlainDecimal(label="Label", least=0, most=100, required=False)
+
+
+class AdderForm(BookForm):
+    zero = ("price", "minutes", "material", "pick_up")
+
+    name = forms.CharField(label="Name", max_length=60)
+    price = PlainDecimal(label="Adds to the price", least=0, most=1000, required=False)
+    minutes = PlainDecimal(label="Minutes a unit", least=0, most=600, required=False)
+    material = PlainDecimal(label="Material a unit", least=0, most=1000, required=False)
+    pick_up = Percent(label="Pick-up, % of its weight", least=0, most=100, required=False)
+    caution = forms.CharField(label="Caution", max_length=200, required=False)

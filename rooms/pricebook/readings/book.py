@@ -1,0 +1,119 @@
+"""The price book: who set what, from when on; two dates beside each other; the shelf list."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from cutting.pricing import at_price, tray_sticker, without_tax
+from cutting.quantities import Unit, UnitPrice, round_half_up
+from rooms.pricebook.models import Price, Product, Version
+from rooms.pricebook.rules import loads_of, tray_of
+
+OTHER = {Unit.LB: Unit.KG, Unit.KG: Unit.LB}
+
+
+@dataclass(frozen=True)
+class Tag:
+    """What stands on a shelf tag, with the price before it where two dates are compared."""
+
+    product: Product
+    price: Price
+    before: Price | None = None
+
+    @property
+    def amount(self) -> Decimal:
+        return self.price.amount
+
+    @property
+    def other(self) -> tuple[Decimal, str] | None:
+        """The price in the other unit, half up to the cent, where the tag shows both."""
+        unit = OTHER.get(Unit(self.product.per))
+        if not self.product.shows_both or unit is None:
+            return None
+        return round_half_up(UnitPrice(self.amount, Unit(self.product.per)).to(unit)), unit.value
+
+    @property
+    def sticker(self) -> Decimal | None:
+        tray = tray_of(self.product)
+        return tray_sticker(self.amount, tray) if tray else None
+
+    @property
+    def margin(self) -> Decimal | None:
+        return margin_at(self.price, self.product)
+
+    @property
+    def change(self) -> Decimal | None:
+        return self.amount - self.before.amount if self.before else None
+
+
+def margin_at(price: Price, product: Product) -> Decimal | None:
+    """Of sales, without its tax, with what the product carries; None without a cost."""
+    if price.cost is None:
+        return None
+    net = without_tax(price.amount, product.tax)
+    return at_price(net, price.cost, loads=loads_of(product)).margin
+
+
+def prices_on(day: date, products: Iterable[int] | None = None) -> dict[int, Price]:
+    """The price of each product that holds on a day, by the product's id: one query."""
+    rows = Price.objects.current(day, products=products).select_related("version")
+    return {price.product_id: price for price in rows}
+
+
+def on_sale() -> list[Product]:
+    return list(Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray"))
+
+
+def shelf_list(day: date) -> list[Tag]:
+    """Every product on sale with a price that day: two queries."""
+    prices = prices_on(day)
+    return [Tag(p, prices[p.pk]) for p in on_sale() if p.pk in prices]
+
+
+def compare(first: date, second: date) -> list[Tag]:
+    """What changed from one day to another: three queries. New products have no price before."""
+    before, after = prices_on(first), prices_on(second)
+    found = []
+    for product in on_sale():
+        now, old = after.get(product.pk), before.get(product.pk)
+        if now is not None and (old is None or old.amount != now.amount):
+            found.append(Tag(product, now, old))
+    return found
+
+
+def reprint(version: Version) -> list[Tag]:
+    """Tags that a version makes wrong: its prices beside those before it."""
+    rows = list(version.prices.select_related("product__cut__muscle", "product__tray"))
+    earlier = Price.objects.current(
+        version.effective_on, products=[row.product_id for row in rows], before=version.number
+    )
+    before = {price.product_id: price for price in earlier}
+    found = [Tag(row.product, row, before.get(row.product_id)) for row in rows]
+    return sorted(
+        (tag for tag in found if tag.before is None or tag.change),
+        key=lambda tag: (tag.product.cut.species, tag.product.name),
+    )
+
+
+@dataclass(frozen=True)
+class Story:
+    """One product through time, newest first."""
+
+    product: Product
+    prices: list[Price]
+    coming: list[Price]
+    now: Price | None
+
+
+MOST_PRICES = 60
+
+
+def story_of(product: Product, today: date) -> Story:
+    rows = product.prices.select_related("version__made_by", "basis").order_by(
+        "-effective_on", "-id"
+    )[:MOST_PRICES]
+    prices = list(rows)
+    held = [price for price in prices if price.effective_on <= today]
+    coming = [price for price in prices if price.effective_on > today]
+    return Story(product, held, coming, held[0] if held else None)
