@@ -8,13 +8,13 @@ import sys
 from collections.abc import Sequence
 from typing import Any
 
+from cutting.decoding import LARGEST_FILE, parse_json, refused
 from cutting.document import read_document
-from cutting.errors import BadDocument, Fault
+from cutting.errors import BadDocument
 from cutting.price_document import build, read_pricing, write_prices
 from cutting.result import write_result
 from cutting.sheet import compute
 
-LARGEST_FILE = 16 * 1024 * 1024
 BAD_INPUT = 2
 
 
@@ -58,46 +58,10 @@ def load_json(name: str) -> Any:
             with open(name, "rb") as handle:
                 data = handle.read(LARGEST_FILE + 1)
     except OSError as error:
-        raise _refused(f"{name!a}: {error.strerror}", "a file that can be read") from None
+        raise refused(f"{name!a}: {error.strerror}", "a file that can be read") from None
     except ValueError:
-        raise _refused(f"{name!a} is not a file name", "a file that can be read") from None
+        raise refused(f"{name!a} is not a file name", "a file that can be read") from None
     return parse_json(data)
-
-
-def parse_json(data: bytes) -> Any:
-    """Decoded JSON from bytes. Raises BadDocument, naming the place, when it is not."""
-    if len(data) > LARGEST_FILE:
-        raise _refused("the file is huge", f"at most {LARGEST_FILE // 2**20} MB")
-    try:
-        return json.loads(
-            data.decode("utf-8-sig"), object_pairs_hook=_no_doubles, parse_constant=_no_constant
-        )
-    except UnicodeDecodeError as error:
-        raise _refused(f"byte {error.start} is not UTF-8", "a file in UTF-8") from None
-    except json.JSONDecodeError as error:
-        place = f"line {error.lineno}, column {error.colno}"
-        raise _refused(f"not JSON at {place} ({error.msg})", "a JSON document") from None
-    except RecursionError:
-        raise _refused("nested too deep", "a document as docs/formats/ shows it") from None
-    except ValueError as error:
-        raise _refused(str(error).splitlines()[0], "a JSON document") from None
-
-
-def _no_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) != len(pairs):
-        names = [name for name, _ in pairs]
-        twice = next(name for name in names if names.count(name) > 1)
-        raise ValueError(f"the field {ascii(twice)[:60]} is there twice in one object")
-    return found
-
-
-def _no_constant(name: str) -> Any:
-    raise ValueError(f"{name} is not a number")
-
-
-def _refused(wrong: str, right: str) -> BadDocument:
-    return BadDocument((Fault("$", wrong, f"{right} is right"),))
 
 
 if __name__ == "__main__":

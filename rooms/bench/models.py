@@ -67,6 +67,13 @@ class CuttingTest(models.Model):
     approved_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
     approval_reason = models.CharField(max_length=500, blank=True)
 
+    imported_at = models.DateTimeField(null=True)
+    """When it was taken in from a file; None for a test weighed here."""
+    imported_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    cutter_name = models.CharField(max_length=100, blank=True)
+    approver_name = models.CharField(max_length=100, blank=True)
+    """Who cut and approved it elsewhere, where nobody of ours has that name."""
+
     objects = CuttingTestQuerySet.as_manager()
 
     class Meta:

@@ -3,7 +3,7 @@
 import json
 
 from django.conf import settings
-from django.http import HttpResponse
+from django.http import Http404
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -17,12 +17,15 @@ from rooms.bench.readings.corrections import (
     correction_form,
     corrections_of,
 )
-from rooms.bench.readings.document import document
+from rooms.bench.readings.document import cut_keys, document
+from rooms.bench.readings.pdf import as_pdf
 from rooms.bench.readings.scale_checks import failed_on
 from rooms.bench.readings.sheet import sheet_view
 from rooms.bench.readings.steps import checks_of, standing_checks
+from rooms.bench.readings.tables import as_csv, as_xlsx
 from rooms.bench.rows import TestRows
 from rooms.bench.views import rows_or_404
+from rooms.common.downloads import download
 from rooms.common.errors import Refused
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -63,12 +66,33 @@ def sheet_document(request, test_id):
     rows = rows_or_404(test_id, people=True)
     notes = [note.text for note in rows.test.notes.all()]
     text = json.dumps(
-        document(rows, notes, standing_checks(rows.test).values()), indent=2, ensure_ascii=False
+        document(rows, notes, standing_checks(rows.test).values(), cut_keys(rows.outputs)),
+        indent=2,
+        ensure_ascii=False,
     )
-    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
-    name = f"cutting-test-{rows.test.number}.json"
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return download(f"cutting-test-{rows.test.number}.json", text + "\n")
+
+
+@may(Right.LOOK)
+@require_GET
+def sheet_file(request, test_id, kind):
+    """The sheet as CSV, as a spreadsheet, or on one printed page."""
+    rows = rows_or_404(test_id, people=True)
+    view = sheet_view(rows, _school(request))
+    if kind == "csv":
+        content = as_csv(view)
+    elif kind == "xlsx":
+        content = as_xlsx(view)
+    elif kind == "pdf":
+        content = as_pdf(view, [note.text for note in rows.test.notes.all()])
+    else:
+        raise Http404
+    return download(f"cutting-test-{rows.test.number}.{kind}", content)
+
+
+def _school(request) -> School:
+    wanted = request.GET.get("school", "")
+    return School(wanted if wanted in list(School) else settings.SHOP["school"])
 
 
 @may(Right.CORRECT, read=Right.CORRECT)
@@ -117,8 +141,7 @@ def _version(request, corrections) -> int:
 
 
 def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
-    wanted = request.GET.get("school", "")
-    school = School(wanted if wanted in list(School) else settings.SHOP["school"])
+    school = _school(request)
     corrections = corrections_of(rows.test)
     version = _version(request, corrections)
     shown = as_it_was(rows, corrections, version)

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.bench import block_views, scale_views, sheet_views, views
+from rooms.bench import block_views, file_views, scale_views, sheet_views, views
 
 app_name = "bench"
 urlpatterns = [
@@ -38,9 +38,12 @@ urlpatterns = [
     path("scale/", scale_views.scale_page, name="scale"),
     path("scale/tare/", scale_views.tare, name="tare"),
     path("scale/standing/", scale_views.standing, name="scales"),
+    path("tests/out/", file_views.export, name="export"),
+    path("tests/in/", file_views.take_in, name="take_in"),
     path("sheet/<uuid:test_id>/correct/", sheet_views.correct_sheet, name="correct"),
     path("sheet/<uuid:test_id>/", sheet_views.sheet, name="sheet"),
     path("sheet/<uuid:test_id>/reopen/", sheet_views.reopen_test, name="reopen"),
     path("sheet/<uuid:test_id>/approve/", sheet_views.approve_sheet, name="approve"),
     path("sheet/<uuid:test_id>/document.json", sheet_views.sheet_document, name="document"),
+    path("sheet/<uuid:test_id>/file/<slug:kind>/", sheet_views.sheet_file, name="sheet_file"),
 ]

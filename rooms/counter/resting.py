@@ -79,7 +79,8 @@ def resting(rows: TestRows, basis: str = "") -> Resting:
     own = [(rows.test.pk, rows.test.number)]
     if not others:
         kept = weighed(rows)
-        return Resting(rows, to_core(rows, weighed_only=True), kept, None, own, len(fellows))
+        more = len(fellows) if basis == ALONE else 0
+        return Resting(rows, to_core(rows, weighed_only=True), kept, None, own, more)
     together = [rows, *others]
     rest = rest_on([to_core(one, weighed_only=True) for one in together],
                    to_core(rows, weighed_only=True))  # fmt: skip

@@ -16,7 +16,7 @@ from rooms.common.views import refusal
 from rooms.pricebook.actions.files import read_prices
 from rooms.pricebook.actions.prices import undo
 from rooms.pricebook.models import Version
-from rooms.pricebook.readings.book import compare, reprint, shelf_list
+from rooms.pricebook.readings.book import bases_of, compare, reprint, shelf_list
 from rooms.pricebook.readings.files import as_csv, as_xlsx
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -47,11 +47,11 @@ def _version(request, number, refused=None, left=()):
     one = get_object_or_404(
         Version.objects.select_related("made_by", "undoes", "undone_by"), number=number
     )
-    prices = list(one.prices.select_related("product", "basis").order_by("product__name"))
     context = {
-        "version": one, "prices": prices, "tags": reprint(one), "refused": refused, "left": left,
+        "version": one, "count": one.prices.count(), "tags": reprint(one), "refused": refused,
+        "left": left,
         "today": timezone.localdate(),
-        "bases": {price.basis for price in prices if price.basis},
+        "bases": bases_of(one),
     }  # fmt: skip
     status = refused.status if refused else 200
     return render(request, "pricebook/version.html", context, status=status)

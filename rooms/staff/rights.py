@@ -15,6 +15,7 @@ class Right(Enum):
     FINISHED = ("take a finished test back to the block", frozenset({CUTTER, MANAGER}), False)
     APPROVE = ("approve a sheet", frozenset({MANAGER}), False)
     CORRECT = ("correct a finished sheet", frozenset({MANAGER}), False)
+    TAKE_IN = ("take tests in from a file", frozenset({MANAGER}), False)
     PRICE = ("set prices and the wanted list", frozenset({MANAGER}), False)
     CATALOG = ("change the catalog", frozenset({MANAGER}), False)
     PEOPLE = ("enter people and enrol tablets", frozenset({MANAGER}), True)

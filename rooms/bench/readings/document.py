@@ -1,20 +1,29 @@
 """A test as a document that `mindful-tally compute` reads. See docs/formats/cutting-test.md."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from uuid import UUID
 
 from django.conf import settings
+from django.db.models import Prefetch, prefetch_related_objects
 from django.utils import timezone
 
-from rooms.bench.models import CuttingTest, Output, StepCheck, Weighing
-from rooms.bench.rows import TestRows, portions
+from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
+from rooms.bench.readings.steps import standing
+from rooms.bench.rows import TestRows, load_all, portions
+from rooms.catalog.models import Cut
 
 
 def _weight(value, unit) -> dict:
     return {"value": f"{value:f}", "unit": unit}
 
 
-def document(rows: TestRows, notes: list[str], checks: Iterable[StepCheck]) -> dict:
-    """The document of a test: weighed piles only, weighings as recorded, take-backs left out."""
+def document(
+    rows: TestRows, notes: list[str], checks: Iterable[StepCheck], cuts: Mapping[int, str]
+) -> dict:
+    """The document of a test: weighed piles only, weighings as recorded, take-backs left out.
+
+    `cuts`: keys of the catalog's cuts by id, so that another shop's piles find theirs.
+    """
     test = rows.test
     piece = {
         "name": test.piece_name,
@@ -36,7 +45,9 @@ def document(rows: TestRows, notes: list[str], checks: Iterable[StepCheck]) -> d
         "scale_division": _weight(test.division_value, test.division_unit),
         "sawn": test.is_sawn,
         "outputs": [
-            _output(output, weighings) for output in rows.outputs if (weighings := rows.of(output))
+            _output(output, weighings, cuts)
+            for output in rows.outputs
+            if (weighings := rows.of(output))
         ],
         "record": _record(test, notes, checks),
     }
@@ -45,10 +56,11 @@ def document(rows: TestRows, notes: list[str], checks: Iterable[StepCheck]) -> d
     return data
 
 
-def _output(output: Output, weighings: list[Weighing]) -> dict:
+def _output(output: Output, weighings: list[Weighing], cuts: Mapping[int, str]) -> dict:
     data = {
         "name": output.name,
         "role": output.role,
+        "pile": output.pile,
         "weighings": [_weighing(weighing) for weighing in weighings],
     }
     count = portions(output, weighings)
@@ -64,6 +76,8 @@ def _output(output: Output, weighings: list[Weighing]) -> dict:
         data["in_case"] = True
     if output.minutes is not None:
         data["minutes"] = f"{output.minutes:f}"
+    if output.cut_id in cuts:
+        data["cut"] = cuts[output.cut_id]
     return data
 
 
@@ -78,6 +92,8 @@ def _weighing(weighing: Weighing) -> dict:
         data["tare"] = _weight(weighing.tare, weighing.unit)
     if weighing.before is not None:
         data["readings"] = 2
+    if weighing.portions is not None:
+        data["portions"] = weighing.portions
     data["key"] = str(weighing.key)
     return data
 
@@ -85,18 +101,60 @@ def _weighing(weighing: Weighing) -> dict:
 def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) -> dict:
     started = timezone.localtime(test.started_at)
     record = {
+        "number": test.number,
         "cut_on": started.date().isoformat(),
-        "cutter": str(test.cutter) if test.cutter else "",
+        "started_at": started.isoformat(),
+        "finished_at": _moment(test.finished_at),
+        "cutter": str(test.cutter) if test.cutter else test.cutter_name,
+        "piece": test.piece.key,
         "plan": test.plan_name,
         "supplier": test.supplier,
         "lot": test.lot,
         "packed_on": test.packed_on.isoformat() if test.packed_on else "",
+        "approved": _approved(test),
         "notes": notes,
         "checks": [_check(check) for check in checks],
     }
     return {name: value for name, value in record.items() if value}
 
 
+def _moment(at) -> str:
+    return "" if at is None else timezone.localtime(at).isoformat()
+
+
+def _approved(test: CuttingTest) -> dict:
+    if test.approved_at is None:
+        return {}
+    by = str(test.approved_by) if test.approved_by else test.approver_name
+    found = {"at": _moment(test.approved_at), "by": by, "reason": test.approval_reason}
+    return {name: value for name, value in found.items() if value}
+
+
 def _check(check: StepCheck) -> dict:
     at = timezone.localtime(check.at).isoformat()
     return {"text": check.text, "at": at, "by": str(check.by) if check.by else ""}
+
+
+def documents(tests: list[CuttingTest]) -> dict[UUID, dict]:
+    """The documents of any number of tests, by id: six queries."""
+    prefetch_related_objects(
+        tests,
+        Prefetch("notes", Note.objects.order_by("id")),
+        Prefetch("checks", StepCheck.objects.select_related("by").order_by("id")),
+        "cutter", "approved_by", "piece",
+    )  # fmt: skip
+    loaded = load_all(tests)
+    cuts = cut_keys(output for rows in loaded for output in rows.outputs)
+    return {
+        rows.test.pk: document(
+            rows, [note.text for note in rows.test.notes.all()],
+            standing(rows.test.checks.all()).values(), cuts,
+        )
+        for rows in loaded
+    }  # fmt: skip
+
+
+def cut_keys(outputs: Iterable[Output]) -> dict[int, str]:
+    """Keys of the cuts that piles are, by the cut's id: one query."""
+    wanted = {output.cut_id for output in outputs} - {None}
+    return dict(Cut.everything.filter(pk__in=wanted).values_list("pk", "key"))

@@ -1,6 +1,6 @@
 """The current step at the block, with its drawing and its check."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from rooms.bench.models import CuttingTest, StepCheck
@@ -108,5 +108,10 @@ def board_words(test: CuttingTest) -> str:
 
 def standing_checks(test: CuttingTest) -> dict[str, StepCheck]:
     """The ticks that stand, by the key of their step: one query."""
-    last = {check.step_key: check for check in test.checks.select_related("by").order_by("id")}
+    return standing(test.checks.select_related("by").order_by("id"))
+
+
+def standing(checks: Iterable[StepCheck]) -> dict[str, StepCheck]:
+    """Of ticks in their order, those that were not taken back."""
+    last = {check.step_key: check for check in checks}
     return {key: check for key, check in last.items() if check.is_done}

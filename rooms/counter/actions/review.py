@@ -142,9 +142,7 @@ def accept(
             return done.version
         review = open_review(pk)
         lines = list(
-            review.lines.filter(is_ticked=True).select_related(
-                "product", "price__basis", "cost__piece"
-            )
+            review.lines.filter(is_ticked=True).select_related("product", "price", "cost__piece")
         )
         now = {
             price.product_id: price.pk

@@ -78,7 +78,7 @@ def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at) -> None:
         ],
         Origin(
             saving.by_id, test.pk, test.number, view.school.value, Version.Kind.TEST, saving.why,
-            saving.effective_on, basis,
+            saving.effective_on, basis.pk,
         ),
         at,
     )  # fmt: skip

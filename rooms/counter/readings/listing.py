@@ -4,6 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
+from django.db.models import F
+
 from cutting.pricing import at_price, without_tax
 from rooms.bench.models import Correction
 from rooms.pricebook.models import Price, Product
@@ -26,7 +28,7 @@ def current_prices() -> list[CurrentPrice]:
     """Every product that is sold, with its current and last price: three queries at any size."""
     products = Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray")
     pairs: dict[int, list[Price]] = {}
-    for price in Price.objects.latest_two().select_related("made_by", "basis"):
+    for price in Price.objects.latest_two().annotate(tests=F("basis__tests")):
         pairs.setdefault(price.product_id, []).append(price)
     corrected = corrected_since([price for some in pairs.values() for price in some])
     result = []

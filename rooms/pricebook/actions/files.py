@@ -47,7 +47,7 @@ def read_prices(
     if not prices:
         raise BadInput("File: no row has a price.")
     holding = Price.objects.current(effective, products=[p.product.pk for p in prices])
-    current = {price.product_id: price for price in holding.select_related("basis")}
+    current = {price.product_id: price for price in holding}
     changed = [
         carried(old, price.product, price.amount)
         for price in prices

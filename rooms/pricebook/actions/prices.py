@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput, Refused
-from rooms.pricebook.models import Basis, Price, Product, Version
+from rooms.pricebook.models import Price, Product, Version
 
 FARTHEST_DAYS = 366
 MOST_PRICE = Decimal(10000)
@@ -29,7 +29,7 @@ class NewPrice:
     school: str = ""
     test: UUID | None = None
     test_number: int | None = None
-    basis: Basis | None = None
+    basis_id: int | None = None
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ class Origin:
     kind: str = Version.Kind.HAND
     why: str = ""
     effective_on: date | None = None
-    basis: Basis | None = None
+    basis_id: int | None = None
     undoes: Version | None = None
     digest: str = ""
 
@@ -100,12 +100,12 @@ def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
 
 
 def _row(price: NewPrice, origin: Origin, now, day: date) -> Price:
-    basis = price.basis or origin.basis
     return Price(
         product=price.product, amount=price.amount, effective_on=day, made_at=now,
         made_by_id=origin.by_id, from_test=price.test or origin.test,
         from_test_number=price.test_number or origin.test_number,
-        school=price.school or origin.school, cost=price.cost, basis=basis,
+        school=price.school or origin.school, cost=price.cost,
+        basis_id=price.basis_id or origin.basis_id,
         paid_amount=price.paid.amount if price.paid else None,
         paid_per=price.paid.per.value if price.paid else "",
     )  # fmt: skip
@@ -143,7 +143,7 @@ def undo(version: Version, by_id: int | None, at=None) -> Undone:
         earlier = Price.objects.current(
             version.effective_on, products=[row.product_id for row in rows], before=version.number
         )
-        before = {price.product_id: price for price in earlier.select_related("basis")}
+        before = {price.product_id: price for price in earlier}
         for row in rows:
             old, held = before.get(row.product_id), standing.get(row.product_id)
             if held is None or held.pk != row.pk:
@@ -168,5 +168,5 @@ def carried(old: Price | None, product: Product, amount: Decimal) -> NewPrice:
         return NewPrice(product, amount)
     return NewPrice(
         product, amount, old.cost, old.paid, old.school, old.from_test, old.from_test_number,
-        old.basis,
+        old.basis_id,
     )  # fmt: skip

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput
 from rooms.pricebook.models import NeighbourPrice, Product
+from rooms.staff.models import Person
 
 
 def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> Product:
@@ -17,7 +18,7 @@ def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> P
     with transaction.atomic():
         for name, value in data.items():
             setattr(product, name, value)
-        product._history_user_id = by_id
+        product._history_user = Person.objects.filter(pk=by_id).first()
         product.save()
         if adders is not None:
             product.adders.set(adders)

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from cutting.pricing import at_price, tray_sticker, without_tax
 from cutting.quantities import Unit, UnitPrice, round_half_up
-from rooms.pricebook.models import Price, Product, Version
+from rooms.pricebook.models import Basis, Price, Product, Version
 from rooms.pricebook.rules import loads_of, tray_of
 
 OTHER = {Unit.LB: Unit.KG, Unit.KG: Unit.LB}
@@ -96,6 +96,12 @@ def reprint(version: Version) -> list[Tag]:
     )
 
 
+def bases_of(version: Version) -> list[Basis]:
+    """What its prices rest on, without the documents: one query."""
+    rows = Basis.objects.filter(prices__version=version).select_related("piece")
+    return list(rows.defer("document").distinct())
+
+
 @dataclass(frozen=True)
 class Story:
     """One product through time, newest first."""
@@ -110,10 +116,8 @@ MOST_PRICES = 60
 
 
 def story_of(product: Product, today: date) -> Story:
-    rows = product.prices.select_related("version__made_by", "basis").order_by(
-        "-effective_on", "-id"
-    )[:MOST_PRICES]
-    prices = list(rows)
+    rows = product.prices.select_related("version__made_by", "basis").defer("basis__document")
+    prices = list(rows.order_by("-effective_on", "-id")[:MOST_PRICES])
     held = [price for price in prices if price.effective_on <= today]
     coming = [price for price in prices if price.effective_on > today]
     return Story(product, held, coming, held[0] if held else None)

@@ -2,6 +2,7 @@
 
 from datetime import date
 
+from django.db.models import F
 from django.utils import timezone
 
 from cutting.quantities import HUNDRED, round_half_up
@@ -32,14 +33,16 @@ def rows(day: date):
 
 def history_rows():
     """Every dated price, the newest first."""
-    every = Price.objects.select_related("product__cut", "version__made_by", "basis")
+    every = Price.objects.select_related("product__cut", "version__made_by").annotate(
+        tests=F("basis__tests")
+    )
     for price in every.order_by("-version__number", "product__name"):
         version = price.version
         yield (
             price.product.cut.key, price.product.name, price.amount, price.product.per,
             price.effective_on, version.number, version.get_kind_display(), version.why,
             str(version.made_by or ""), timezone.localtime(version.made_at).date(), price.school,
-            price.cost, price.from_test_number, len(price.basis.tests) if price.basis else None,
+            price.cost, price.from_test_number, len(price.tests) if price.tests else None,
         )  # fmt: skip
 
 

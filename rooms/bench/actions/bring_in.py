@@ -1,0 +1,363 @@
+"""Cutting tests from a document: all or nothing, with a report by JSON path."""
+
+import uuid
+from dataclasses import dataclass
+from datetime import date, datetime, time
+from decimal import Decimal
+from typing import Any
+
+from django.conf import settings
+from django.db.models import Max
+from django.utils import timezone
+from django.utils.dateparse import parse_datetime
+
+from cutting.cutting_test import Output as CoreOutput
+from cutting.document import Document, read_document
+from cutting.document_diff import differences
+from cutting.errors import BadDocument, Fault
+from cutting.quantities import UnitPrice
+from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
+from rooms.bench.readings.document import documents
+from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan, fold
+from rooms.common.writing import in_turn
+from rooms.staff.models import Person
+
+SET = "mindful-tally.cutting-tests"
+MOST_TESTS = 5000
+KEPT = ("number", "cut_on", "started_at", "finished_at", "cutter", "plan", "supplier", "lot",
+        "packed_on", "approved", "notes", "checks")  # fmt: skip
+"""Fields of the record that are kept, and so compared."""
+PILE_OF_ROLE = {role.value: pile for pile, role in reversed(ROLE_OF_PILE.items())}
+LONGEST = {"name": 60, "piece": 100, "plan": 100, "supplier": 100, "lot": 60, "cutter": 100}
+
+
+@dataclass(frozen=True)
+class TakenIn:
+    """How many tests are new, and how many were here already just so."""
+
+    added: int
+    same: int
+
+
+@dataclass(frozen=True)
+class _House:
+    """What the documents refer to: pieces, plans, cuts and people, four queries for all."""
+
+    pieces: dict[str, Piece]
+    plans: dict[tuple[int, str], Plan]
+    cuts: dict[str, Cut]
+    people: dict[str, Person]
+
+    @classmethod
+    def now(cls) -> "_House":
+        pieces: dict[str, Piece] = {}
+        for piece in Piece.objects.all():
+            for name in (piece.key, *piece.found_by()):
+                if name:
+                    pieces.setdefault(fold(name), piece)
+        return cls(
+            pieces, {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
+            Cut.objects.in_bulk(field_name="key"),
+            {str(person): person for person in Person.objects.all()},
+        )  # fmt: skip
+
+
+def bring_in(data: Any, by_id: int | None, at=None) -> TakenIn:
+    """One document or a set of them. Raises BadDocument with every fault found.
+
+    A test that is here already with the same content changes nothing; with other content it
+    is a fault that names the difference. Weights count as the document says, unsigned.
+    """
+    read, faults = [], []
+    for path, one in _each(data):
+        try:
+            document = read_document(one)
+        except BadDocument as bad:
+            faults += [Fault(_at(path, f.path), f.wrong, f.right) for f in bad.faults]
+            continue
+        read.append((path, one, document))
+    house = _House.now()
+    with in_turn():
+        found = CuttingTest.objects.in_bulk([document.id for *_, document in read])
+        here = documents(list(found.values()))
+        fresh, seen = [], {}
+        for path, one, document in read:
+            faults += _fit(path, document, house)
+            if document.id in seen:
+                faults.append(Fault(_at(path, "$.id"), f"{document.id} is there twice",
+                                    "each test once is right"))  # fmt: skip
+            seen[document.id] = path
+            if document.id in here:
+                faults += _parts(path, here[document.id], one)
+            else:
+                fresh.append((one, document))
+        if faults:
+            raise BadDocument(tuple(faults))
+        numbers = _numbers(fresh)
+        for (one, document), number in zip(fresh, numbers, strict=True):
+            _write(one, document, _Made(house, number, by_id, at or timezone.now()))
+    return TakenIn(len(fresh), len(read) - len(fresh))
+
+
+def _each(data: Any) -> list[tuple[str, Any]]:
+    if not (isinstance(data, dict) and data.get("format") == SET):
+        return [("$", data)]
+    tests = data.get("tests")
+    if not isinstance(tests, list) or data.get("version") != 1:
+        raise BadDocument((Fault("$.tests", "is no list", "version 1 with a list is right"),))
+    if len(tests) > MOST_TESTS:
+        raise BadDocument((Fault("$.tests", f"{len(tests)} tests", f"at most {MOST_TESTS}"),))
+    return [(f"$.tests[{i}]", test) for i, test in enumerate(tests)]
+
+
+def _at(path: str, inner: str) -> str:
+    return path + inner.removeprefix("$")
+
+
+def _parts(path: str, here: dict, there: dict) -> list[Fault]:
+    """A test of the same id that says otherwise."""
+    return [
+        Fault(_at(path, one.path), f"{one.here} here, {one.there} in the file",
+              "the same test says the same; another test has an id of its own")
+        for one in differences(here, there, KEPT)
+    ]  # fmt: skip
+
+
+def _piece(document: Document, house: _House) -> Piece | None:
+    record, piece = document.record, document.test.piece
+    for name in (record.get("piece"), piece.item_number, piece.name):
+        if isinstance(name, str) and name and fold(name) in house.pieces:
+            return house.pieces[fold(name)]
+    return None
+
+
+class _Fit:
+    """What the bench cannot keep of one document, though it is sound."""
+
+    def __init__(self, path: str, document: Document):
+        self.path, self.document = path, document
+        self.faults: list[Fault] = []
+
+    def wrong(self, where: str, says: str, right: str) -> None:
+        self.faults.append(Fault(_at(self.path, where), says, right))
+
+    def piece(self, house: _House) -> None:
+        test, piece = self.document.test, _piece(self.document, house)
+        if piece is None:
+            self.wrong("$.piece.name", f"“{test.piece.name}” is no piece of the catalog",
+                       "its item number or name is right; enter it under Pieces first")  # fmt: skip
+        elif piece.species != test.piece.species:
+            self.wrong("$.piece.species", test.piece.species, f"{piece.species} is right for it")
+        if self.document.currency != settings.SHOP["currency"]:
+            right = f"{settings.SHOP['currency']} is right here"
+            self.wrong("$.currency", self.document.currency, right)
+        if len(test.piece.name) > LONGEST["piece"]:
+            self.wrong("$.piece.name", f"{len(test.piece.name)} characters", "at most 100")
+
+    def outputs(self) -> None:
+        for i, output in enumerate(self.document.test.outputs):
+            where = f"$.outputs[{i}]"
+            if len(output.name) > LONGEST["name"]:
+                self.wrong(f"{where}.name", f"{len(output.name)} characters", "at most 60")
+            if len({price.per for price in _prices(output).values()}) > 1:
+                self.wrong(where, "prices of several units", "one unit for all its prices")
+            if output.count is not None and output.count < len(output.weighings):
+                self.wrong(f"{where}.count", f"{output.count} in {len(output.weighings)} weighings",
+                           "at least one in each weighing is right")  # fmt: skip
+
+    def record(self) -> None:
+        record = self.document.record
+        for key in ("plan", "supplier", "lot", "cutter"):
+            text = record.get(key, "")
+            if not isinstance(text, str) or len(text) > LONGEST[key]:
+                self.wrong(f"$.record.{key}", "no short text", f"at most {LONGEST[key]} characters")
+        for key in ("started_at", "finished_at", "cut_on", "packed_on"):
+            if record.get(key) and _moment(record[key]) is None:
+                self.wrong(f"$.record.{key}", f"{str(record[key])[:40]!a}",
+                           "a day or a moment such as 2026-11-25T08:10:00+00:00")  # fmt: skip
+        number = record.get("number", 1)
+        if type(number) is not int or not 0 < number < 10**9:
+            self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
+
+
+def _fit(path: str, document: Document, house: _House) -> list[Fault]:
+    fit = _Fit(path, document)
+    fit.piece(house)
+    fit.outputs()
+    fit.record()
+    return fit.faults + _lists(path, document.record)
+
+
+def _lists(path: str, record) -> list[Fault]:
+    notes, checks = record.get("notes", []), record.get("checks", [])
+    if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):
+        return [Fault(_at(path, "$.record.notes"), "no list of short texts", "up to 500 each")]
+    sound = isinstance(checks, list) and all(
+        isinstance(c, dict) and isinstance(c.get("text"), str) and len(c["text"]) <= 80
+        for c in checks
+    )
+    if not sound:
+        return [Fault(_at(path, "$.record.checks"), "no list of checks", 'each {"text": "…"}')]
+    approved = record.get("approved", {})
+    if not isinstance(approved, dict) or (approved and _moment(approved.get("at")) is None):
+        return [Fault(_at(path, "$.record.approved"), "no moment", '{"at": …, "by": …} is right')]
+    return []
+
+
+def _prices(output: CoreOutput) -> dict[str, UnitPrice]:
+    return {
+        name: price
+        for name in ("retail", "credit", "replacement")
+        if (price := getattr(output, name)) is not None
+    }
+
+
+def _moment(text: Any) -> datetime | None:
+    """A moment, or noon of a day, with its zone; None for anything else."""
+    if not isinstance(text, str):
+        return None
+    try:
+        found = parse_datetime(text)
+        if found is None:
+            found = datetime.combine(date.fromisoformat(text), time(12))
+    except ValueError:
+        return None
+    return found if timezone.is_aware(found) else timezone.make_aware(found)
+
+
+def _numbers(fresh: list) -> list[int]:
+    """The number each test says where it is free, else the next."""
+    asked = [document.record.get("number") for _, document in fresh]
+    taken = set(CuttingTest.objects.filter(number__in=[n for n in asked if n]).values_list(
+        "number", flat=True))  # fmt: skip
+    last = CuttingTest.objects.aggregate(last=Max("number"))["last"] or 0
+    last = max([last, *(n for n in asked if n)])
+    found = []
+    for number in asked:
+        if number is None or number in taken:
+            last += 1
+            number = last  # noqa: PLW2901
+        taken.add(number)
+        found.append(number)
+    return found
+
+
+# --- writing --------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class _Made:
+    house: _House
+    number: int
+    by_id: int | None
+    at: datetime
+
+
+def _write(one: dict, document: Document, made: _Made) -> None:
+    core, record = document.test, document.record
+    piece = _piece(document, made.house)
+    started = _moment(record.get("started_at")) or _moment(record.get("cut_on")) or made.at
+    approved = record.get("approved", {})
+    packed = record.get("packed_on")
+    opened = core.piece.opened_weight
+    people = made.house.people
+    cutter, approver = record.get("cutter", ""), approved.get("by", "")
+    test = CuttingTest.objects.create(
+        pk=document.id, number=made.number, piece=piece,
+        plan=made.house.plans.get((piece.pk, record.get("plan", ""))),
+        piece_name=core.piece.name, item_number=core.piece.item_number[:20],
+        species=core.piece.species, plan_name=record.get("plan", ""), is_sawn=core.sawn,
+        weight_value=core.piece.weight.value, weight_unit=core.piece.weight.unit.value,
+        opened_value=opened.value if opened else None,
+        opened_unit=opened.unit.value if opened else "",
+        price_amount=core.piece.price.amount, price_per=core.piece.price.per.value,
+        freight=core.piece.freight, discount=core.piece.discount,
+        division_value=core.scale_division.value, division_unit=core.scale_division.unit.value,
+        labour_rate=core.labour_rate, supplier=record.get("supplier", ""),
+        lot=record.get("lot", ""), packed_on=_moment(packed).date() if packed else None,
+        cutter=people.get(cutter), cutter_name="" if cutter in people else cutter,
+        started_at=started, finished_at=_moment(record.get("finished_at")) or started,
+        approved_at=_moment(approved.get("at")), approved_by=people.get(approver),
+        approver_name="" if approver in people else str(approver)[:100],
+        approval_reason=str(approved.get("reason", ""))[:500],
+        imported_at=made.at, imported_by_id=made.by_id,
+    )  # fmt: skip
+    _write_outputs(test, one, core.outputs, made)
+    for i, text in enumerate(record.get("notes", [])):
+        Note.objects.create(key=_key(test, f"note {i}"), test=test, text=text, at=started,
+                            by_id=made.by_id)  # fmt: skip
+    for i, check in enumerate(record.get("checks", [])):
+        StepCheck.objects.create(
+            test=test, step_key=f"from-file-{i}", text=check["text"], is_done=True,
+            at=_moment(check.get("at")) or started, by=people.get(check.get("by", "")),
+        )  # fmt: skip
+
+
+def _key(test: CuttingTest, words: str) -> uuid.UUID:
+    """The same file gives the same keys."""
+    return uuid.uuid5(test.pk, words)
+
+
+def _write_outputs(test: CuttingTest, one: dict, outputs, made: _Made) -> None:
+    weighings = []
+    for position, (raw, core) in enumerate(zip(one["outputs"], outputs, strict=True)):
+        prices = _prices(core)
+        pile = raw.get("pile")
+        output = Output.objects.create(
+            test=test, position=position, name=core.name, role=core.role.value,
+            pile=pile if pile in ROLE_OF_PILE else PILE_OF_ROLE[core.role.value],
+            cut=made.house.cuts.get(raw.get("cut", "")), in_case=core.in_case,
+            target_value=core.target.value if core.target else None,
+            target_unit=core.target.unit.value if core.target else "",
+            is_counted=core.count is not None,
+            price_per=next(iter(prices.values())).per.value if prices else "lb",
+            minutes=core.minutes, **{name: price.amount for name, price in prices.items()},
+        )  # fmt: skip
+        weighings += _weighings(test, output, raw, core)
+    Weighing.objects.bulk_create(weighings)
+
+
+def _weighings(test: CuttingTest, output: Output, raw: dict, core: CoreOutput) -> list[Weighing]:
+    """As the document has them, repeats of a key left out as the core left them out."""
+    kept, seen = [], set()
+    for entry in raw["weighings"]:
+        if entry.get("key") is None or entry["key"] not in seen:
+            kept.append(entry)
+        seen.add(entry.get("key"))
+    spare = (core.count or 0) - len(kept)
+    found = []
+    for i, (entry, weighing) in enumerate(zip(kept, core.weighings, strict=True)):
+        portions = entry.get("portions")
+        if core.count is not None and portions is None:
+            portions = 1 + (spare if i == 0 else 0)
+        found.append(
+            Weighing(
+                key=_weighing_key(test, entry, f"{output.position} {i}"), test=test, output=output,
+                value=weighing.weight.value, unit=weighing.weight.unit.value,
+                division=None if weighing.division is None
+                else weighing.division.to(weighing.weight.unit),
+                portions=portions, is_typed=entry.get("typed") is True,
+                taken_at=_moment(entry.get("at")) or test.started_at,
+                tare=_tare(entry, weighing.weight.unit),
+                before=Decimal(0) if weighing.readings == 2 else None,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _weighing_key(test: CuttingTest, entry: dict, words: str) -> uuid.UUID:
+    try:
+        return uuid.UUID(entry.get("key", ""))
+    except (ValueError, AttributeError, TypeError):
+        return _key(test, f"weighing {entry.get('key') or words}")
+
+
+def _tare(entry: dict, unit) -> Decimal | None:
+    """The tare a document of ours carries, in the weighing's own unit."""
+    tare = entry.get("tare")
+    if isinstance(tare, dict) and tare.get("unit") == unit.value:
+        try:
+            return Decimal(str(tare.get("value")))
+        except ArithmeticError:
+            return None
+    return None

@@ -1,0 +1,191 @@
+"""The price builder on the page: pooled yields, solving and holding, value added, dragging."""
+
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from cutting.document import read_document
+from cutting.pencil import percent
+from rooms.bench.actions.finish import approve
+from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.wishes import Wish, wish_from
+from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
+from tests.rooms.bench.test_pages import address
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+@pytest.fixture
+def three(weighed, shop):
+    """Three tests of one plan: two approved, the last as it was finished; one out of balance."""
+    piles = (("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"),
+             ("3.10", "0.95", "1.10", "0.70", "0.25"), ("9.00",),
+             ("3.30", "0.90", "1.00", "0.70", "0.20"))  # fmt: skip
+    found = [weighed(piles=each) for each in piles]
+    for rows in found[:3]:
+        approve(rows.test.pk, "looked at", shop["bram"].pk)
+    return found[-1]
+
+
+def form_of(view, **more):
+    """What the page sends back."""
+    data = {"stepped": "1", "asked": view.wish.signature, "held": "1" if view.wish.holds else ""}
+    for row in view.table:
+        data |= {f"shown-{row.id}": f"{row.price:f}", f"price-{row.id}": f"{row.price:f}"}
+    return data | more
+
+
+def test_prices_rest_on_all_balanced_tests_of_the_plan_and_say_so(three):
+    view = price_view(three, Wish())
+    assert [number for _, number in view.resting.tests] == [4, 2, 1]  # 3 does not balance
+    assert "rest on 3 tests" in view.resting.words
+    assert "95 % of the mean" in view.resting.words
+    by_hand = (D("3.45") + D("3.10") + D("3.30")) / (D("6.17") * 3)
+    assert abs(view.basis.outputs[0].weighings[0].weight.value / D("6.17") - by_hand) < D("1e-20")
+    assert view.table[0].share.count("%") == 3
+    alone = price_view(three, Wish(basis="alone"))
+    assert alone.resting.words.startswith("These prices rest on a single test")
+    assert "2 more could be pooled" in alone.resting.words or "3 more" in alone.resting.words
+
+
+def test_a_lone_test_says_that_it_is_one(weighed, client):
+    rows = weighed()
+    page = client.get(address("set_from_test", rows, "counter")).content.decode()
+    assert "rest on a single test: its yields may be chance" in page
+
+
+def test_one_target_for_the_piece_is_met_before_the_endings(three):
+    view = price_view(three, Wish(target="45"))
+    assert abs(view.built.before_endings.margin - D("0.45")) < D("1e-20")
+    of_cost = price_view(three, Wish(target="100", by="markup"))
+    assert abs(of_cost.built.before_endings.margin - D("0.5")) < D("1e-20")
+    by_cost = price_view(three, Wish(ladder="cost", school="flat"))
+    assert len({row.priced.exact for row in by_cost.table}) == 1
+
+
+def test_a_moved_price_holds_the_others_until_asked_to_solve(three):
+    view = price_view(three, Wish())
+    filet, tips, _ = view.table
+    moved = form_of(view, **{f"price-{filet.id}": "34.99"})
+    held = price_view(three, wish_from(moved))
+    assert (held.table[0].price, held.table[0].is_locked) == (D("34.99"), True)
+    assert held.table[1].price == tips.price
+    assert held.wish.holds
+    again = form_of(held, **{f"lock-{filet.id}": "on"})
+    assert price_view(three, wish_from(again)).table[1].price == tips.price
+    solved = price_view(three, wish_from(again | {"solve": "1"}))
+    assert solved.table[0].price == D("34.99")
+    assert solved.table[1].price < tips.price
+    other_target = price_view(three, wish_from(again | {"target": "30"}))
+    assert other_target.table[1].price < tips.price  # a new target solves anew
+
+
+def test_value_added_changes_price_margin_and_labour(three):
+    tips = Product.objects.get(cut__key="beef-filet-tips")
+    cube = Adder.objects.create(name="Cube", price=D("0.25"), minutes=D("2"), caution="Guard on.")
+    tips.adders.add(cube)
+    view = price_view(three, Wish(way="each", target="40"))
+    row = next(row for row in view.table if row.product == tips)
+    assert (row.priced.line.adder, row.priced.line.added) == (D("0.25"), D("0.8"))
+    assert view.plain.gp != view.whole.gp
+    off = price_view(three, wish_from(form_of(view, way="each", target="40")))
+    assert off.table[1].priced.line.adder == 0
+    assert off.plain is None
+    assert price_view(three, Wish(adders={row.id: frozenset({cube.pk})})).table[1].adders
+
+
+def test_a_sticker_past_the_familys_comfort_and_a_neighbour_are_shown(three, client):
+    filet = Product.objects.get(cut__key="beef-centre-filet")
+    filet.family, filet.portions = Family.objects.create(name="Steaks", comfort=D("10")), 3
+    filet.save()
+    NeighbourPrice.objects.create(product=filet, place="North end", amount=D("28.99"),
+                                  seen_on=timezone.localdate())  # fmt: skip
+    page = client.get(address("set_from_test", three, "counter")).content.decode()
+    assert "a shopper is at ease with" in page
+    assert "North end asks 28.99 a lb" in page
+
+
+def test_a_drag_looks_up_what_the_server_would_say(three, client):
+    """One source of truth: every stop is what the page shows when that price is typed."""
+    view = price_view(three, Wish())
+    filet = view.table[0]
+    data = form_of(view)
+    answer = client.get(address("drag", three, "counter"), data | {"row": filet.id}).json()
+    stops = answer["stops"]
+    assert stops[answer["at"]]["price"] == f"{filet.price:f}"
+    assert len(stops) == 61
+    for stop in stops[::12]:
+        typed = wish_from(data | {f"price-{filet.id}": stop["price"]})
+        page = client.get(address("proposal", three, "counter"), data | {
+            f"price-{filet.id}": stop["price"]}).content.decode()  # fmt: skip
+        told = price_view(three, typed)
+        assert stop["whole"] == percent(told.whole.margin)
+        for figure in (stop["gp"], stop["sales"], stop["sticker"], stop["margin"]):
+            assert figure in page
+    assert client.get(address("drag", three, "counter"), {"row": "0"}).status_code == 404
+    assert client.get(address("drag", three, "counter"), {"row": "x"}).status_code == 404
+
+
+def test_few_queries_to_build_and_to_drag(three, client, django_assert_max_num_queries):
+    url = address("set_from_test", three, "counter")
+    with django_assert_max_num_queries(15):
+        client.get(url)
+    row = price_view(three, Wish()).table[0].id
+    with django_assert_max_num_queries(15):
+        client.get(address("drag", three, "counter"), {"row": row})
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "says"),
+    [("target", "x", "plain decimal"), ("rung", "0", "Rung: 0 is not a price"),
+     ("price", "7.999", "parts of a cent")],
+)  # fmt: skip
+def test_a_wrong_wish_is_told_at_its_row(three, client, field, value, says):
+    pk = price_view(three, Wish()).table[0].id
+    answer = client.get(address("proposal", three, "counter"),
+                        {f"{field}-{pk}": value, f"lock-{pk}": "on"})  # fmt: skip
+    assert answer.status_code == 422
+    assert says in answer.content.decode()
+
+
+def test_saving_keeps_basis_day_why_and_makes_one_version(three, client, shop):
+    day = timezone.localdate() + timedelta(days=4)
+    view = price_view(three, Wish())
+    data = form_of(view, **{"from": day, "why": "new plan"})
+    assert client.post(address("set_from_test", three, "counter"), data).status_code == 302
+    version = Version.objects.latest("number")
+    assert (version.kind, version.why, version.effective_on, version.made_by) == (
+        "test", "new plan", day, shop["bram"])  # fmt: skip
+    price = version.prices.first()
+    assert [number for _, number in price.basis.tests] == [4, 2, 1]
+    kept = read_document(price.basis.document).test
+    assert [o.name for o in kept.outputs] == [o.name for o in view.basis.outputs]
+    assert price.paid.amount == D("7.49")
+    page = client.get(reverse("pricebook:version", args=[version.number])).content.decode()
+    assert "Rests on 3 tests" in page
+    count = Basis.objects.count()
+    client.post(address("set_from_test", three, "counter"), data)  # sent twice
+    assert (Version.objects.latest("number"), Basis.objects.count()) == (version, count)
+
+
+@pytest.mark.parametrize(("day", "says"), [("soon", "is no day"), ("2001-01-01", "today or a day")])
+def test_a_day_that_cannot_be_saves_nothing_and_keeps_what_was_typed(three, client, day, says):
+    count = Price.objects.count()
+    data = form_of(price_view(three, Wish()), **{"from": day, "why": "keep me"})
+    answer = client.post(address("set_from_test", three, "counter"), data)
+    assert answer.status_code == 422
+    assert says in answer.content.decode()
+    assert 'value="keep me"' in answer.content.decode()
+    assert Price.objects.count() == count
+
+
+def test_the_sheet_gets_the_prices_of_its_own_piles_only(three):
+    other = three.test
+    view = price_view(three, Wish())
+    save_prices(three, Wish(shown=view.shown), Saving(None))
+    assert Price.objects.filter(from_test=other.pk).count() == len(view.table)

@@ -1,0 +1,238 @@
+"""When the invoice moves: new costs, one list, accept all, some or none; a thousand products."""
+
+import copy
+import uuid
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from rooms.catalog.models import Cut, Piece
+from rooms.common.errors import BadInput, Refused
+from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
+from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.models import Review, ReviewLine
+from rooms.counter.readings.building import price_view
+from rooms.counter.readings.reviewing import delivery_costs, page_of
+from rooms.counter.wishes import Wish
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
+from rooms.pricebook.models import Basis, Price, Product, Version
+from tests.cutting.build import price
+from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+@pytest.fixture
+def priced(weighed):
+    """A tenderloin's prices by the credit school, so that credits stay when the invoice moves."""
+    rows = weighed()
+    view = price_view(rows, Wish("credit"))
+    save_prices(rows, Wish("credit", shown=view.shown), Saving(None))
+    return rows
+
+
+def tenderloin():
+    return Piece.objects.get(key="beef-tenderloin")
+
+
+def review(amount="8.24", key=None):
+    moving = Moving(str(key or uuid.uuid4()), "entered", {tenderloin().pk: price(amount)})
+    return start_review(moving, None)
+
+
+def test_every_product_of_the_piece_is_proposed_anew_and_nothing_changes(priced):
+    count = Price.objects.count()
+    found = review()
+    lines = {line.product.cut.key: line for line in found.lines.all()}
+    assert set(lines) == {"beef-centre-filet", "beef-filet-tips", "beef-ground"}
+    filet = lines["beef-centre-filet"]
+    assert filet.by_factor == round(filet.price.cost * D("8.24") / D("7.49"), 4)
+    assert filet.in_full > filet.by_factor  # credits pay back no more than before
+    full = (D("6.17") * D("8.24") - (D("46.2133") - filet.price.cost * D("3.45"))) / D("3.45")
+    assert abs(filet.in_full - full) < D("0.001")
+    assert filet.proposed >= filet.price.amount
+    assert (Price.objects.count(), found.lines.filter(is_ticked=True).count()) == (count, 0)
+
+
+def test_the_other_method_proposes_anew_and_ticks_stay(priced):
+    found = review("9.99")
+    tick_all(found.pk, on=True)
+    before = {line.product.cut.key: line.proposed for line in found.lines.all()}
+    choose_method(found.pk, "factor")
+    after = {x.product.cut.key: x.proposed for x in found.lines.filter(is_ticked=True)}
+    assert set(after) == set(before)
+    assert after["beef-centre-filet"] < before["beef-centre-filet"]
+    assert after["beef-ground"] > before["beef-ground"]  # in full its credit value stays
+    with pytest.raises(BadInput, match="full or factor"):
+        choose_method(found.pk, "guess")
+
+
+def test_accepting_some_makes_one_version_with_new_costs_and_can_be_undone(client, priced):
+    found = review("9.99")
+    filet = found.lines.get(product__cut__key="beef-centre-filet")
+    others = set(found.lines.exclude(pk=filet.pk).values_list("pk", flat=True))
+    data = {"do": "accept", "shown": [filet.pk, *others], "tick": [filet.pk]}
+    answer = client.post(reverse("counter:decide", args=[found.pk]), data)
+    version = Version.objects.latest("number")
+    assert answer.url == reverse("pricebook:version", args=[version.number])
+    assert "Tenderloin" in version.why
+    made = version.prices.get()
+    assert (made.amount, made.cost, made.paid, made.school) == (
+        filet.proposed, filet.in_full, price("9.99"), "credit")  # fmt: skip
+    assert made.basis == filet.price.basis
+    again = client.post(reverse("counter:decide", args=[found.pk]), data)  # sent twice
+    assert again.url == answer.url
+    assert Version.objects.latest("number") == version
+    undo(version, None)
+    back = Price.objects.current().get(product=filet.product)
+    assert (back.amount, back.cost, back.paid) == (
+        filet.price.amount, filet.price.cost, price("7.49"))  # fmt: skip
+
+
+def test_accepting_none_closes_it_and_changes_nothing(client, priced):
+    found, count = review(), Price.objects.count()
+    answer = client.post(reverse("counter:decide", args=[found.pk]), {"do": "accept"})
+    assert answer.url == reverse("counter:invoices")
+    assert Price.objects.count() == count
+    page = client.get(reverse("counter:review", args=[found.pk])).content.decode()
+    assert "Closed; nothing was accepted" in page
+    refused = client.post(reverse("counter:decide", args=[found.pk]), {"do": "all"})
+    assert refused.status_code == 409
+
+
+def test_a_price_that_changed_meanwhile_stops_the_whole(priced):
+    found = review("9.99")
+    tick_all(found.pk, on=True)
+    line = found.lines.first()
+    set_prices([NewPrice(line.product, D("5.49"))], Origin(None))
+    with pytest.raises(Refused, match=f"{line.product} changed since"):
+        accept(found.pk, None)
+    assert Review.objects.get(pk=found.pk).is_open
+
+
+def test_the_next_review_starts_from_the_accepted_cost(priced):
+    found = review("9.99")
+    tick_all(found.pk, on=True)
+    accept(found.pk, None)
+    same = review("9.99")
+    for line in same.lines.all():
+        assert line.by_factor == line.price.cost
+        assert line.price.paid == price("9.99")
+
+
+def test_a_target_that_is_none_keeps_the_margin_it_was_made_with(priced):
+    Product.objects.update(target_margin=None)
+    line = page_of(review("7.49"), None)[1][0]
+    assert line.moved.margin_now == line.moved.margin_before
+    assert abs(line.line.proposed - line.line.price.amount) <= D("0.50")
+
+
+# --- costs in --------------------------------------------------------------------------------
+
+
+def test_costs_are_typed_and_a_wrong_one_keeps_the_others(client, priced):
+    pk, key = tenderloin().pk, str(uuid.uuid4())
+    address = reverse("counter:invoices")
+    for wrong, says in (("x", "plain decimal"), ("0", "more than 0"), ("1001", "at most 1000")):
+        answer = client.post(address, {"key": key, f"cost-{pk}": wrong})
+        assert answer.status_code == 422
+        assert says in answer.content.decode()
+        assert f'value="{wrong}"' in answer.content.decode()
+    assert "there is none" in client.post(address, {"key": key}).content.decode()
+    for _ in range(2):  # sent twice: one review
+        answer = client.post(address, {"key": key, f"cost-{pk}": "8.24"})
+        assert answer.url == reverse("counter:review", args=[key])
+    assert Review.objects.count() == 1
+    page = client.get(answer.url).content.decode()
+    assert "now 8.24 a lb" in page
+
+
+def test_costs_come_from_a_delivery_by_weight(client, priced, fill):  # noqa: F811
+    bags = fill(("beef-tenderloin", 10, "6"), ("beef-tenderloin", 10, "2"), price="8.00")
+    bags[1].price_amount = D("12.00")
+    bags[1].save()
+    delivery = bags[0].delivery
+    assert delivery_costs(delivery.pk) == {tenderloin().pk: price("9.0000")}
+    page = client.get(reverse("counter:invoices"), {"delivery": delivery.pk}).content.decode()
+    assert 'value="9.0000"' in page
+    assert client.get(reverse("counter:invoices"), {"delivery": "x"}).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [(b"piece,price\n189A,8.24\n", ""), (b"item number;cost;per\n189A;18.17;kg\n", ""),
+     (b"a,b\n", "a column piece and a column price"), (b"piece,price\nMoon,8\n", "“Moon”"),
+     (b"piece,price\n189A,x\n", "row 2, price"), (b"piece,price,per\n189A,8,ton\n", "per: “ton”"),
+     (b"piece,price\n189A,8\n189A,9\n", "there twice"), (b"piece,price\n", "no row below"),
+     (b"\xff\xfe", "not UTF-8")],
+)  # fmt: skip
+def test_costs_come_from_a_file_whole_or_not(client, priced, text, says):
+    import io
+
+    file = io.BytesIO(text)
+    file.name = "costs.csv"
+    answer = client.post(reverse("counter:invoices"), {"key": uuid.uuid4(), "file": file})
+    if says:
+        assert answer.status_code == 422
+        assert says in answer.content.decode()
+    else:
+        assert answer.status_code == 302
+        assert Review.objects.get().source == "from costs.csv"
+
+
+def test_a_line_that_is_none_is_refused(client, priced):
+    found = review()
+    answer = client.post(reverse("counter:decide", args=[found.pk]), {"shown": ["x"], "do": "keep"})
+    assert answer.status_code == 422
+
+
+# --- a thousand ------------------------------------------------------------------------------
+
+
+def a_thousand(rows, count=1000):
+    """So many products on the bases of ten pieces, each with a price from a credit costing."""
+    now, like = timezone.now(), Basis.objects.get()
+    pieces = list(Piece.objects.all()[:10])
+    cuts = Cut.objects.bulk_create(
+        Cut(key=f"cut-{i}", species="beef", name=f"Cut {i}") for i in range(count)
+    )
+    products = Product.objects.bulk_create(Product(cut=cut, name=cut.name) for cut in cuts)
+    bases = []
+    for at, piece in enumerate(pieces):
+        document = copy.deepcopy(like.document)
+        document["outputs"] += [
+            document["outputs"][0] | {"name": f"Pile {i}", "cut": f"cut-{i}"}
+            for i in range(at, count, len(pieces))
+        ]  # fmt: skip
+        bases.append(Basis(piece=piece, document=document, tests=like.tests, made_at=now))
+    bases = Basis.objects.bulk_create(bases)
+    version = Version.objects.latest("number")
+    Price.objects.bulk_create(
+        Price(product=product, version=version, amount=D("12.99"), effective_on=now.date(),
+              made_at=now, cost=D("7.10"), school="flat", paid_amount=D("7.49"), paid_per="lb",
+              basis=bases[i % len(bases)])
+        for i, product in enumerate(products)
+    )  # fmt: skip
+    return pieces
+
+
+def test_a_thousand_products_are_repriced_and_shown_in_twenty_queries(
+    client, priced, django_assert_max_num_queries
+):
+    pieces = a_thousand(priced)
+    key = str(uuid.uuid4())
+    costs = {piece.pk: price("8.99") for piece in pieces}
+    with django_assert_max_num_queries(20):
+        found = start_review(Moving(key, "entered", costs), None)
+    assert found.lines.count() >= 1000
+    with django_assert_max_num_queries(20):
+        page = client.get(reverse("counter:review", args=[key]))
+    assert "1 to 50 of 10" in page.content.decode()
+    assert ReviewLine.objects.filter(in_full=None).count() == 0
+    with django_assert_max_num_queries(20):
+        client.post(reverse("counter:decide", args=[key]), {"do": "all"})
+        version = accept(found.pk, None)
+    assert version.prices.count() >= 1000

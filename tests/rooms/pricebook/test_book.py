@@ -1,0 +1,226 @@
+"""The price book: versions, days to come, taking back, comparing, the shelf, files."""
+
+import io
+from datetime import timedelta
+from decimal import Decimal
+
+import openpyxl
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from rooms.common.errors import BadInput, Refused
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
+from rooms.pricebook.models import Price, Product, Version
+from rooms.pricebook.readings.book import compare, prices_on, reprint, shelf_list
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+@pytest.fixture
+def flat_iron(shop):
+    return Product.objects.get(cut__key="beef-flat-iron")
+
+
+@pytest.fixture
+def stew(shop):
+    return Product.objects.get(cut__key="beef-stew")
+
+
+def today():
+    return timezone.localdate()
+
+
+def put(product, amount, days=0, **more):
+    origin = Origin(None, effective_on=today() + timedelta(days=days), **more)
+    return set_prices([NewPrice(product, D(amount))], origin)
+
+
+def holds(product, days=0):
+    return prices_on(today() + timedelta(days=days))[product.pk].amount
+
+
+def test_a_price_for_a_day_to_come_holds_from_that_day(flat_iron):
+    put(flat_iron, "12.99", 5, why="grilling season")
+    assert (holds(flat_iron), holds(flat_iron, 4), holds(flat_iron, 5)) == (
+        D("11.99"), D("11.99"), D("12.99"))  # fmt: skip
+    put(flat_iron, "11.49")  # a price of today does not push out the one to come
+    assert (holds(flat_iron), holds(flat_iron, 5)) == (D("11.49"), D("12.99"))
+
+
+def test_nothing_new_makes_no_version(flat_iron):
+    before = Version.objects.count()
+    assert put(flat_iron, "11.99") is None
+    assert Version.objects.count() == before
+
+
+@pytest.mark.parametrize(
+    ("amount", "days", "says"),
+    [("0", 0, "0 is not a price"), ("10001", 0, "at most 10000"), ("5", -1, "today or a day"),
+     ("5", 400, "within a year")],
+)  # fmt: skip
+def test_what_cannot_be_a_price_is_refused(flat_iron, amount, days, says):
+    with pytest.raises(BadInput, match=says):
+        put(flat_iron, amount, days)
+
+
+def test_a_version_taken_back_is_a_new_version_and_both_stay(client, flat_iron, stew, shop):
+    origin = Origin(shop["bram"].pk, why="too low", school="flat")
+    new = [NewPrice(flat_iron, D("13.99")), NewPrice(stew, D("8.49"), D("4.20"))]
+    version = set_prices(new, origin)
+    page = client.post(reverse("pricebook:undo", args=[version.number]))
+    back = Version.objects.latest("number")
+    assert page.url == reverse("pricebook:version", args=[back.number])
+    assert (back.kind, back.undoes) == ("undo", version)
+    assert (holds(flat_iron), holds(stew)) == (D("11.99"), D("7.99"))
+    text = client.get(reverse("pricebook:version", args=[version.number])).content.decode()
+    assert f"Taken back by <a" in text  # noqa: F541
+    assert "13.99" in text
+    count = Price.objects.count()
+    client.post(reverse("pricebook:undo", args=[version.number]))  # once more: no change
+    assert Price.objects.count() == count
+
+
+def test_what_changed_since_is_left_alone_and_named(client, flat_iron, stew):
+    version = set_prices([NewPrice(flat_iron, D("13.99")), NewPrice(stew, D("8.49"))], Origin(None))
+    put(flat_iron, "12.49")
+    page = client.post(reverse("pricebook:undo", args=[version.number])).content.decode()
+    assert "Flat iron steak: changed since by version" in page
+    assert (holds(flat_iron), holds(stew)) == (D("12.49"), D("7.99"))
+    only = put(flat_iron, "12.99")
+    put(flat_iron, "13.49")
+    with pytest.raises(Refused, match="nothing can be taken back"):
+        undo(only, None)
+    refused = client.post(reverse("pricebook:undo", args=[only.number]))
+    assert refused.status_code == 409
+
+
+def test_a_price_to_come_is_taken_back_for_its_own_day(flat_iron):
+    version = put(flat_iron, "14.99", 7)
+    done = undo(version, None)
+    assert done.version.effective_on == version.effective_on
+    assert (holds(flat_iron), holds(flat_iron, 7)) == (D("11.99"), D("11.99"))
+
+
+def test_a_product_without_a_price_before_keeps_the_one_it_got(shop):
+    fat = Product.objects.get(cut__key="beef-hard-fat")
+    version = put(fat, "0.49")
+    with pytest.raises(Refused, match="it had no price before"):
+        undo(version, None)
+
+
+def test_two_days_beside_each_other_are_the_tags_to_print_again(client, flat_iron, stew):
+    put(flat_iron, "12.99", 3)
+    put(stew, "8.49", 9)
+    tags = compare(today(), today() + timedelta(days=5))
+    assert [(t.product, t.before.amount, t.amount, t.change) for t in tags] == [
+        (flat_iron, D("11.99"), D("12.99"), D("1.00"))]  # fmt: skip
+    address = reverse("pricebook:compare")
+    page = client.get(address, {"first": today(), "second": today() + timedelta(days=9)})
+    assert "2 tags changed" in page.content.decode()
+    turned = {"first": "2026-02-02", "second": "2026-02-01"}
+    for wrong, says in (({"first": "soon"}, "“soon” is no day"), (turned, "before the first")):
+        answer = client.get(address, wrong)
+        assert answer.status_code == 422
+        assert says in answer.content.decode()
+
+
+def test_a_versions_tags_leave_out_what_did_not_change(flat_iron, stew):
+    version = set_prices(
+        [NewPrice(flat_iron, D("12.99")), NewPrice(stew, D("7.99"), school="flat", test=None)],
+        Origin(None),
+    )
+    assert [tag.product for tag in reprint(version)] == [flat_iron]
+
+
+def test_the_shelf_list_shows_both_units_where_the_tag_does(client, flat_iron):
+    Product.objects.filter(pk=flat_iron.pk).update(shows_both=True)
+    tag = next(tag for tag in shelf_list(today()) if tag.product == flat_iron)
+    assert tag.other == (D("26.43"), "kg")  # 11.99 / 0.45359237
+    page = client.get(reverse("pricebook:shelf")).content.decode()
+    assert "26.43 kg" in page
+    assert client.get(reverse("pricebook:shelf"), {"on": "x"}).status_code == 422
+
+
+def test_few_queries_for_every_page_of_the_book(client, shop, django_assert_max_num_queries):
+    put(Product.objects.first(), "9.49")
+    for name, args in (("versions", []), ("version", [2]), ("compare", []), ("shelf", []),
+                       ("products", []), ("shared", []), ("product", [1])):  # fmt: skip
+        with django_assert_max_num_queries(15):
+            assert client.get(reverse(f"pricebook:{name}", args=args)).status_code == 200
+
+
+# --- files -----------------------------------------------------------------------------------
+
+
+def bring(client, text, **more):
+    return client.post(reverse("pricebook:import"), {"text": text, **more})
+
+
+def test_the_book_goes_out_changes_and_comes_back_as_it_was(client, flat_iron, stew):
+    put(flat_iron, "12.49", why="one, two")
+    out = client.get(reverse("pricebook:export", args=["csv"])).content.decode()
+    before = {pk: price.amount for pk, price in prices_on(today()).items()}
+    put(flat_iron, "99.99")
+    put(stew, "1.49")
+    answer = bring(client, out)
+    version = Version.objects.latest("number")
+    assert answer.url == reverse("pricebook:version", args=[version.number])
+    assert (version.kind, version.prices.count()) == ("file", 2)
+    assert {pk: price.amount for pk, price in prices_on(today()).items()} == before
+    count = Version.objects.count()
+    assert "Nothing changes" in bring(client, out).content.decode()
+    assert Version.objects.count() == count
+
+
+def test_the_spreadsheet_has_history_and_comes_back_too(client, flat_iron):
+    put(flat_iron, "12.49", why="=HYPERLINK()")
+    raw = client.get(reverse("pricebook:export", args=["xlsx"])).content
+    book = openpyxl.load_workbook(io.BytesIO(raw))
+    assert book.sheetnames == ["prices", "history"]
+    newest = next(book["history"].iter_rows(min_row=2, values_only=True))
+    assert newest[1:4] == ("Flat iron steak", 12.49, "lb")
+    assert newest[7] == "'=HYPERLINK()"
+    put(flat_iron, "99.99")
+    file = io.BytesIO(raw)
+    file.name = "book.xlsx"
+    assert client.post(reverse("pricebook:import"), {"file": file}).status_code == 302
+    assert holds(flat_iron) == D("12.49")
+
+
+def test_a_price_of_the_other_unit_is_turned_into_the_products_own(client, flat_iron):
+    bring(client, "name;price;per\nFlat iron steak;26.43;kg\n")
+    assert holds(flat_iron) == D("11.99")
+    bring(client, "name,price,per\nFlat iron steak,30,kg\n", **{"from": str(today())})
+    assert holds(flat_iron) == D("13.61")
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("", "File: there is none"), ("a,b\n1,2\n", "a column cut or name"),
+        ("cut,price\nmoon,3\n", "row 2, cut</b>: “moon” is no product"),
+        ("name,price\nMoon,3\n", "row 2, name</b>: “Moon” is no product"),
+        ("name,price\nRanch steak,3\n", "“Ranch steak” names several"),
+        ("name,price\nStewing beef,x\n", "row 2, price</b>"),
+        ("name,price\nStewing beef,0\n", "more than 0, at most"),
+        ("name,price\nStewing beef,7.999\n", "parts of a cent"),
+        ("name,price,per\nStewing beef,7.99,stone\n", "row 2, per</b>: “stone”"),
+        ("name,price\nStewing beef,8\nStewing beef,9\n", "stands in row 2 already"),
+        ("name,price\nStewing beef,\n", "no row has a price"),
+        ('name,price\n"Stew,8\n', "it is no table"),
+    ],
+)  # fmt: skip
+def test_one_fault_takes_no_price_in_and_is_told_by_row_and_column(client, stew, text, says):
+    count = Price.objects.count()
+    answer = bring(client, text)
+    assert answer.status_code == 422
+    assert says in answer.content.decode(), answer.content.decode()
+    assert Price.objects.count() == count
+
+
+def test_a_file_for_a_day_that_is_none_is_refused(client, stew):
+    answer = bring(client, "name,price\nStewing beef,8\n", **{"from": "soon"})
+    assert "“soon” is no day" in answer.content.decode()
+    assert "name,price" in answer.content.decode()  # what was pasted is still there
