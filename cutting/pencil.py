@@ -38,6 +38,14 @@ MEANINGS = {
 }
 
 
+SCHOOL_NAMES = {
+    School.FLAT: "Flat true cost",
+    School.CREDIT: "By-product credit",
+    School.SALES_VALUE: "Sales-value share",
+    School.REPLACEMENT: "Replacement",
+}
+
+
 def money(value: Decimal) -> str:
     """Half up to the cent, with a true minus sign: −1,204.50."""
     text = f"{round_half_up(abs(value)):,}"

@@ -1,9 +1,16 @@
 """How the invented shop prices: families, trays, steps that add value, what neighbours ask."""
 
 import random
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 
+from django.utils import timezone
+
+from cutting.quantities import UnitPrice
+from rooms.catalog.models import Piece
+from rooms.counter.actions.review import Moving, accept, start_review
+from rooms.demo.cooler import random_key
+from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices, undo
 from rooms.pricebook.models import Adder, Ending, Family, NeighbourPrice, Price, Product, TraySize
 from rooms.staff.models import Person
 
@@ -111,4 +118,34 @@ def _neighbours(products: list[Product], today: date, manager: Person, rng: rand
         )
         for product in products[::3]
         if product.pk in asked
+    )  # fmt: skip
+
+
+def make_book(now: datetime, manager: Person, rng: random.Random) -> None:
+    """What happened to the book since: an invoice, a slip taken back, a price to come."""
+    keys = ("beef-ribeye-steak", "beef-strip-steak", "pork-back-ribs", "beef-stew")
+    ribeye, strip, ribs, stew = (Product.objects.get(cut__key=key) for key in keys)
+    clod, lamb = (Piece.objects.get(key=key) for key in ("beef-shoulder-clod", "lamb-leg"))
+    at = now - timedelta(days=9)
+    moving = Moving(str(random_key(rng)), "delivery 9", {clod.pk: UnitPrice.of("4.55", "lb")})
+    review = start_review(moving, manager.pk, at)
+    for line in review.lines.all()[::2]:
+        review.lines.filter(pk=line.pk).update(is_ticked=True)
+    accept(review.pk, manager.pk, at=at + timedelta(minutes=6))
+    slip = set_prices(
+        [NewPrice(stew, Decimal("9.79"))], Origin(manager.pk, why="stew week"),
+        now - timedelta(days=5),
+    )  # fmt: skip
+    undo(slip, manager.pk, now - timedelta(days=5, minutes=-3))
+    prices = {price.product_id: price for price in Price.objects.current()}
+    set_prices(
+        [carried(prices[product.pk], product, Decimal(amount))
+         for product, amount in ((ribeye, "18.99"), (strip, "16.99"), (ribs, "5.49"))],
+        Origin(manager.pk, why="first fine weekend: grilling",
+               effective_on=timezone.localtime(now).date() + timedelta(days=5)),
+        now - timedelta(hours=3),
+    )  # fmt: skip
+    start_review(
+        Moving(str(random_key(rng)), "entered", {lamb.pk: UnitPrice.of("7.15", "lb")}),
+        manager.pk, now - timedelta(hours=2),
     )  # fmt: skip

@@ -28,7 +28,7 @@ from rooms.counter.wishes import Wish
 from rooms.demo import shop
 from rooms.demo.block import make_block, make_marks
 from rooms.demo.cooler import make_codes, make_cooler, make_wanted, random_key
-from rooms.demo.counter import make_counter
+from rooms.demo.counter import make_book, make_counter
 from rooms.demo.cutting_room import Shown, cut
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
@@ -68,6 +68,7 @@ def make_shop(now: datetime) -> int:
     scripts = _scripts(rng)
     for script in scripts:
         _run(script, now, rng, people)
+    make_book(now, people["bram"], own)
     make_codes()
     make_cooler(now, people, rng)
     make_wanted()

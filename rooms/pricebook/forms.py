@@ -52,9 +52,10 @@ class ProductForm(BookForm):
     per = forms.ChoiceField(label="Priced by the", choices=SALES_UNITS)
     shows_both = forms.BooleanField(label="The tag shows lb and kg", required=False)
     counter = forms.ChoiceField(label="Where it is sold", choices=Counter.choices)
-    family = forms.ModelChoiceField(Family.objects.all(), label="Price family", required=False)
+    family = forms.ModelChoiceField(Family.objects.all(), label="Price family", required=False,
+                                    empty_label="none")  # fmt: skip
     ending = forms.ModelChoiceField(
-        Ending.objects.all(), label="Own ending rule", required=False,
+        Ending.objects.all(), label="Own ending rule", required=False, empty_label="none",
         help_text="Else its family's, else the shop's.",
     )  # fmt: skip
     target_margin = Percent(label="Target margin, % of sales", least=0, most=95, required=False)
@@ -65,7 +66,10 @@ class ProductForm(BookForm):
         help_text="Lost to markdowns and throw-outs.",
     )  # fmt: skip
     tray = forms.ModelChoiceField(
-        TraySize.objects.filter(is_dropped=False), label="Tray", required=False
+        TraySize.objects.filter(is_dropped=False),
+        label="Tray",
+        required=False,
+        empty_label="none",
     )
     tray_weight = PlainDecimal(label="A usual tray weighs", above=0, most=1000, required=False)
     tray_unit = forms.ChoiceField(label="Unit", choices=UNITS)
@@ -110,7 +114,8 @@ class NeighbourForm(forms.Form):
 class FamilyForm(BookForm):
     name = forms.CharField(label="Name", max_length=60)
     comfort = PlainDecimal(label="Comfort limit of a sticker", above=0, most=10000, required=False)
-    ending = forms.ModelChoiceField(Ending.objects.all(), label="Ending rule", required=False)
+    ending = forms.ModelChoiceField(Ending.objects.all(), label="Ending rule", required=False,
+                                    empty_label="the shop's")  # fmt: skip
 
 
 class EndingForm(BookForm):

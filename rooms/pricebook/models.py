@@ -9,6 +9,7 @@ from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from cutting.building import Adder as CoreAdder
+from cutting.pencil import SCHOOL_NAMES
 from cutting.pricing import TraySet
 from cutting.quantities import Unit, UnitPrice
 from rooms.catalog.models import UNITS, Counter, Cut, Piece
@@ -202,6 +203,10 @@ class Version(AppendOnly):
 
     def __str__(self):
         return f"version {self.number}"
+
+    @property
+    def school_words(self) -> str:
+        return SCHOOL_NAMES.get(self.school, "").lower()
 
 
 def _newest(day, besides=None, before=None):

@@ -7,6 +7,10 @@ import pytest
 from cutting.ads import Sold, Way, blend, plan_ad, share_for_margin
 from cutting.buying import Spec, compare, picture
 from cutting.errors import BadValue
+from cutting.pencil_plan import ad_pencil, buy_pencil, moved_pencil, share_pencil
+from cutting.pricing import Loads, Policy
+from cutting.quantities import Band, EndingRule, UnitPrice
+from cutting.repricing import Standing, reprice
 
 D = Decimal
 ROUND = Sold("round roast", D("3.99"), D("4.20"), D(300), D(60), D("6.99"))
@@ -114,3 +118,38 @@ def test_two_to_six_are_compared_and_the_picture_holds_them_all():
     assert [(mark.x, mark.text_y) for mark in marks] == [(0, 27), (0, 73)]
     paid = picture(compare([Spec("a", D(1), D("0.5"), credits=D(2)), SKINNED], D(0)), 600)
     assert paid[0].x == 0 < paid[0].width == paid[1].x
+
+
+def written(pencil):
+    return " | ".join(f"{step.words}: {step.numbers}" for step in pencil.steps)
+
+
+def test_the_pencil_of_an_ad_and_of_a_share():
+    text = written(ad_pencil(plan_ad(ROUND, AROUND), ROUND, AROUND))
+    assert "300.00 × (3.99 − 4.20) + 80.00 × (8.49 − 4.60) + 40.00 × (7.99 − 4.80) = 375.80" in text
+    assert "(6.99 − 3.99) × 300.00 = 900.00" in text
+    assert "900.00 ÷ 3.89 = 231.4" in text
+    plain, steaks = Way("roasts", D("4.00"), D("4.20")), Way("steaks", D("7.20"), D("4.20"))
+    text = written(share_pencil(plain, steaks, D("0.2"), D("0.390625")))
+    assert "20.0 % × 4.00 − −0.20 = 1.00" in text
+    assert "1.00 ÷ (1.56 + 1.00) = 39.1 %" in text
+    assert "share" not in written(share_pencil(steaks, plain, D("0.2"), D(0)))
+
+
+def test_the_pencil_of_a_ready_pound():
+    full, _ = compare([FULL, SKINNED], D(24))
+    text = written(buy_pencil(full, D(24)))
+    assert "(7.49 − 1.45 + 0.60) ÷ 42.0 % = 15.81" in text
+    assert "15.75 × 42.0 % + 1.45 − 0.60 = 7.47" in text
+
+
+def test_the_pencil_of_a_moved_price():
+    """5.00 becomes 6.00 with 20 % more paid; at 50 % the price is 12.00, then its ending."""
+    ends = EndingRule((Band(None, (D("0.49"), D("0.99"))),))
+    standing = Standing(D("9.99"), D(5), Policy(D("0.5"), ends), Loads())
+    moved = reprice(standing, D(6))
+    invoice = (UnitPrice.of("4", "lb"), UnitPrice.of("4.80", "lb"))
+    text = written(moved_pencil(standing, D(6), invoice, moved))
+    assert "5.00 × 4.80 ÷ 4.00" in text
+    assert "(9.99 − 6.00) ÷ 9.99 = 39.9 %" in text
+    assert "6.00 ÷ (1 − 50.0 %) = 12.00 → 12.49" in text

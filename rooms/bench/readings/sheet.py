@@ -6,6 +6,7 @@ from decimal import Decimal
 from cutting import pencil, rails
 from cutting.costing import School, unit_costs
 from cutting.cutting_test import OutputFigures, shares_of_opened
+from cutting.pencil import SCHOOL_NAMES
 from cutting.quantities import HUNDRED, Footed, Unit, UnitPrice, Weight, foot
 from cutting.sheet import Sheet, compute
 from cutting.trays import Tray
@@ -13,13 +14,6 @@ from rooms.bench.models import Output
 from rooms.bench.readings.portions import trays_of
 from rooms.bench.rows import TestRows, to_core
 from rooms.catalog.looks import looks
-
-SCHOOL_NAMES = {
-    School.FLAT: "Flat true cost",
-    School.CREDIT: "By-product credit",
-    School.SALES_VALUE: "Sales-value share",
-    School.REPLACEMENT: "Replacement",
-}
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,8 @@ from django.conf import settings
 
 from cutting.ads import Ad, Blend, Sold, Way, blend, plan_ad, share_for_margin
 from cutting.errors import BadValue
+from cutting.pencil import Pencil
+from cutting.pencil_plan import ad_pencil, share_pencil
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up, working
 from rooms.bench.models import CuttingTest
 from rooms.bench.rows import load_all, to_core
@@ -61,6 +63,10 @@ class Merchandising:
     share: Decimal | None
     chart: dict
 
+    @property
+    def pencil(self) -> Pencil:
+        return share_pencil(self.plain.way, self.other.way, self.goal, self.share)
+
 
 @dataclass(frozen=True)
 class AdView:
@@ -72,6 +78,7 @@ class AdView:
     goal: str
     merchandising: Merchandising | None
     faults: list[str]
+    pencil: Pencil | None
 
 
 def ad_view(data) -> AdView:
@@ -84,10 +91,12 @@ def ad_view(data) -> AdView:
         row, one = _row(at, typed, known)
         rows.append(row)
         sold.append(one)
-    ad, faults = None, [fault for row in rows for fault in row.faults]
+    ad, working_out, faults = None, None, [fault for row in rows for fault in row.faults]
     if sold[0] is not None and not faults:
         try:
-            ad = plan_ad(sold[0], [one for one in sold[1:] if one is not None])
+            around = [one for one in sold[1:] if one is not None]
+            ad = plan_ad(sold[0], around)
+            working_out = ad_pencil(ad, sold[0], around)
         except BadValue as bad:
             faults.append(plain_message(bad))
     plans = list(Plan.objects.select_related("piece").order_by("piece__position", "position"))
@@ -95,7 +104,7 @@ def ad_view(data) -> AdView:
     return AdView(
         [product for product, _ in book], rows, ad, plans, chosen,
         typed.text("goal", as_typed(Decimal(settings.SHOP["target_margin"]))),
-        merchandising, faults + told,
+        merchandising, faults + told, working_out,
     )  # fmt: skip
 
 

@@ -21,14 +21,14 @@ from cutting.building import (
 from cutting.costing import School, unit_costs
 from cutting.cutting_test import CuttingTest as CoreTest
 from cutting.errors import BadValue
-from cutting.pencil import Pencil, profit_shown
+from cutting.pencil import SCHOOL_NAMES, Pencil, profit_shown
 from cutting.pencil_price import piece_pencil, price_pencil
 from cutting.pricing import Whole, tray_sticker
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.rails import MoneyBar, TwoRails, money_bar
 from cutting.sheet import Sheet, compute
 from rooms.bench.models import Output
-from rooms.bench.readings.sheet import SCHOOL_NAMES, both_rails
+from rooms.bench.readings.sheet import both_rails
 from rooms.bench.rows import TestRows
 from rooms.catalog.looks import looks
 from rooms.counter.resting import Resting, resting

@@ -7,6 +7,8 @@ from django.conf import settings
 
 from cutting.buying import MOST, ROW, Bought, Mark, Spec, compare, picture
 from cutting.errors import BadValue
+from cutting.pencil import Pencil
+from cutting.pencil_plan import buy_pencil
 from rooms.counter.planning import Gave, Group, Typed, as_share, gave, groups, plain_message
 
 WIDTH = 640.0
@@ -32,7 +34,7 @@ class BuyView:
     rows: list[SpecRow]
     groups: list[Group]
     rate: str
-    answer: list[tuple[Bought, Mark]]
+    answer: list[tuple[Bought, Mark, Pencil]]
     faults: list[str]
 
     @property
@@ -44,13 +46,13 @@ class BuyView:
         """Why the answer is not sure; empty when it is."""
         if self.best is None or self.best.is_sure:
             return ""
-        if any(one.spec.low is None for one, _ in self.answer):
+        if any(one.spec.low is None for one, _, _ in self.answer):
             return "A single test or an assumption has no spread, so it is not sure."
         return "The spread of the tests is larger than the difference, so it is not sure."
 
     @property
     def best(self) -> Bought | None:
-        return next((one for one, _ in self.answer if one.is_best), None)
+        return next((one for one, _, _ in self.answer if one.is_best), None)
 
 
 def buy_view(data) -> BuyView:
@@ -69,10 +71,11 @@ def buy_view(data) -> BuyView:
             specs.append(spec)
     faults = [fault for row in rows for fault in row.faults]
     faults += [typed.faults["rate"]] if "rate" in typed.faults else []
-    answer: list[tuple[Bought, Mark]] = []
+    answer: list[tuple[Bought, Mark, Pencil]] = []
     if not faults and rate is not None and len(specs) > 1:
         bought = compare(specs, rate)
-        answer = list(zip(bought, picture(bought, WIDTH), strict=True))
+        pencils = [buy_pencil(one, rate) for one in bought]
+        answer = list(zip(bought, picture(bought, WIDTH), pencils, strict=True))
     return BuyView(rows, found, typed.text("rate", settings.SHOP["labour_rate"]), answer, faults)
 
 

@@ -6,10 +6,9 @@ from decimal import Decimal
 
 from django.db.models import F
 
-from cutting.pricing import at_price, without_tax
 from rooms.bench.models import Correction
 from rooms.pricebook.models import Price, Product
-from rooms.pricebook.rules import loads_of
+from rooms.pricebook.readings.book import Tag, margin_at
 
 
 @dataclass(frozen=True)
@@ -20,6 +19,8 @@ class CurrentPrice:
     now: Price | None
     before: Price | None
     margin: Decimal | None
+    other: tuple[Decimal, str] | None = None
+    """In the other unit, where its tag shows both."""
     corrected: Correction | None = None
     """The correction of its test since it was set: the price is flagged, not changed."""
 
@@ -36,10 +37,10 @@ def current_prices() -> list[CurrentPrice]:
         now, before, *_ = [*sorted(pairs.get(product.pk, []), key=_newest_first), None, None]
         margin = None
         if now is not None and now.cost is not None:
-            net = without_tax(now.amount, product.tax)
-            margin = at_price(net, now.cost, loads=loads_of(product)).margin
+            margin = margin_at(now, product)
         flag = corrected.get(now.pk) if now is not None else None
-        result.append(CurrentPrice(product, now, before, margin, flag))
+        other = Tag(product, now).other if now is not None else None
+        result.append(CurrentPrice(product, now, before, margin, other, flag))
     return result
 
 

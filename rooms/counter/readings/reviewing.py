@@ -8,6 +8,8 @@ from django.core.paginator import Page, Paginator
 
 from cutting.building import comfort_words
 from cutting.errors import BadValue
+from cutting.pencil import Pencil
+from cutting.pencil_plan import moved_pencil
 from cutting.pricing import tray_sticker
 from cutting.quantities import ZERO, Unit, UnitPrice, parse_decimal, round_half_up, working
 from cutting.repricing import Moved, reprice
@@ -34,6 +36,7 @@ class LineView:
     moved: Moved
     sticker: Decimal | None
     comfort: str
+    pencil: Pencil
 
     @property
     def change(self) -> Decimal:
@@ -61,10 +64,13 @@ def _view(line: ReviewLine, method: str) -> LineView:
     cost, product = line.new_cost(method), line.product
     tray = tray_of(product)
     limit = product.family.comfort if product.family_id else None
+    standing, now = standing_of(line.price), line.cost.price
+    moved = reprice(standing, cost)
     return LineView(
-        line, cost, reprice(standing_of(line.price), cost),
+        line, cost, moved,
         tray_sticker(line.proposed, tray) if tray else None,
         comfort_words(line.proposed, tray, limit, product.portions) if tray and limit else "",
+        moved_pencil(standing, cost, (line.price.paid or now, now), moved),
     )  # fmt: skip
 
 

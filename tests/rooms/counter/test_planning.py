@@ -108,7 +108,7 @@ def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, w
     typed = {"group-0": both.key, "price-0": "7.49", "minutes-0": "1.5", "credits-0": "1.45",
              "ready-0": "42", "name-1": "Skinned", "price-1": "15.20", "ready-1": "97",
              "minutes-1": "0.2"}  # fmt: skip
-    answer = [(one.spec.name[:7], round(one.cost, 2)) for one, _ in buy_view(typed).answer]
+    answer = [(one.spec.name[:7], round(one.cost, 2)) for one, _, _ in buy_view(typed).answer]
     assert answer == [("Tenderl", D("15.81")), ("Skinned", D("15.75"))]
 
 
