@@ -235,7 +235,16 @@ def pages(label):
         "bench": reverse("bench:test", args=[running]),
         "sheet": reverse("bench:sheet", args=[done]),
         "set prices": reverse("counter:set_from_test", args=[done]),
+        "a price dragged: its stops": reverse("counter:drag", args=[done])
+        + f"?row={CuttingTest.objects.get(pk=done).outputs.order_by('position').first().pk}",
         "prices": reverse("counter:prices"),
+        "products": "/book/products/",
+        "price book": "/book/",
+        "shelf list": "/book/shelf/",
+        "two days": "/book/compare/",
+        "new costs": "/counter/invoices/",
+        "ad planner": "/counter/ad/",
+        "what to buy": "/counter/buy/",
         "scale": "/scale/",
         "shared tubs": "/tubs/",
         "weighings": reverse("bench:weighings", args=[running]),
@@ -337,6 +346,74 @@ def cooler():
         visit(name, address, 12)
     size = len(visitor().get(reverse("cooler:temperature") + "?for=year").content)
     say("the year's chart with its page, plain", f"{size:,} B", "under 100 KB")
+
+
+def counter(products=1000, changes=120):
+    """A thousand products with ten years of prices, repriced after the invoice moved."""
+    import copy
+
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+    from django.urls import reverse
+    from django.utils import timezone
+
+    from rooms.catalog.models import Cut, Piece
+    from rooms.counter.readings.depending import depending, pieces_behind
+    from rooms.pricebook.models import Basis, Price, Product, Version
+
+    print(f"counter: {products:,} products, {products * changes:,} dated prices")
+    now, like = timezone.now(), Basis.objects.first()
+    pieces = list(Piece.objects.all()[:20])
+    cuts = Cut.objects.bulk_create(
+        Cut(key=f"bench-{i}", species="beef", name=f"Bench cut {i}") for i in range(products)
+    )
+    made = Product.objects.bulk_create(Product(cut=cut, name=cut.name) for cut in cuts)
+    bases = []
+    for at, piece in enumerate(pieces):
+        document = copy.deepcopy(like.document)
+        document["outputs"] += [
+            document["outputs"][0] | {"name": f"Pile {i}", "cut": f"bench-{i}"}
+            for i in range(at, products, len(pieces))
+        ]
+        bases.append(Basis(piece=piece, document=document, tests=like.tests, made_at=now))
+    bases = Basis.objects.bulk_create(bases)
+    for month in range(changes, 0, -1):
+        day = now - timedelta(days=30 * month)
+        version = Version.objects.create(
+            number=10_000 - month, made_at=day, effective_on=day.date(), kind="invoice"
+        )
+        Price.objects.bulk_create(
+            Price(product=product, version=version, amount=Decimal(1200 + month) / 100,
+                  effective_on=day.date(), made_at=day, cost=Decimal("7.10"), school="flat",
+                  paid_amount=Decimal("7.49"), paid_per="lb", basis=bases[i % len(bases)])
+            for i, product in enumerate(made)
+        )  # fmt: skip
+    client = visitor()
+    data = {"key": uuid.uuid4()} | {
+        f"cost-{one.piece.pk}": "8.99" for one in pieces_behind(depending())
+    }
+    with CaptureQueriesContext(connection) as found:
+        started = time.perf_counter()
+        answer = client.post(reverse("counter:invoices"), data)
+        page = client.get(answer.url)
+        spent = time.perf_counter() - started
+    assert page.status_code == 200, page.content[:300]
+    say("repriced and shown: queries", len(found), "at most 20")
+    say("repriced and shown: server time", f"{spent:.2f} s", "under 2 s")
+    decide = reverse("counter:decide", args=[data["key"]])
+    client.post(decide, {"do": "all"})
+    with CaptureQueriesContext(connection) as found:
+        started = time.perf_counter()
+        answer = client.post(decide, {"do": "accept"})
+        spent = time.perf_counter() - started
+    say("all accepted as a version: queries, time", f"{len(found)}, {spent:.2f} s")
+    for name, address in (("prices", reverse("counter:prices")), ("its version", answer.url),
+                          ("two days", "/book/compare/"), ("Today", "/"),
+                          ("price book", "/book/"), ("products", "/book/products/")):  # fmt: skip
+        visit(name, address, 15)
+    started = time.perf_counter()
+    size = len(client.get(reverse("pricebook:export", args=["xlsx"])).content)
+    say("the book with its history as XLSX", f"{size:,} B, {time.perf_counter() - started:.1f} s")
 
 
 def ten_years():
@@ -490,6 +567,31 @@ def long_tasks(page, port):
     return page.evaluate("window.long")
 
 
+def dragged(page, base, test):
+    """One price moved to and fro: how long its figures take to come, and each move to show."""
+    with page.expect_response(lambda answer: "/drag/" in answer.url) as asked:
+        page.goto(f"{base}/counter/test/{test}/", wait_until="networkidle")
+        page.locator("[data-drags]").first.focus()
+    asked.value.finished()
+    page.wait_for_timeout(300)
+    found = page.evaluate(
+        """() => {
+          const slider = document.querySelector("[data-drags]");
+          const spent = [];
+          for (let i = 0; i < 300; i += 1) {
+            const from = performance.now();
+            slider.value = i % Number(slider.max);
+            slider.dispatchEvent(new Event("input", { bubbles: true }));
+            document.body.getBoundingClientRect();
+            spent.push(performance.now() - from);
+          }
+          return spent.sort((a, b) => a - b);
+        }"""
+    )
+    timing = asked.value.request.timing
+    return {"asked": timing["responseEnd"], "median": found[150], "worst": found[-1]}
+
+
 def first_load_and_memory():
     """A real server and a real browser: bytes over the wire at the bench, memory of a worker."""
     from playwright.sync_api import sync_playwright
@@ -498,6 +600,7 @@ def first_load_and_memory():
 
     port = 8790
     running = CuttingTest.objects.open().first().pk
+    done = CuttingTest.objects.exclude(approved_by=None).first().pk
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
                    "PORT": str(port)}  # fmt: skip
     manage = [sys.executable, "manage.py", "collectstatic", "--no-input", "--verbosity", "0"]
@@ -541,6 +644,7 @@ def first_load_and_memory():
             page.wait_for_timeout(500)
             load_size = list(sizes)
             long = long_tasks(page, port)
+            drag = dragged(page, f"http://127.0.0.1:{port}", done)
             browser.close()
         for _ in range(60):
             for path in ("/", f"/bench/{running}/", "/counter/"):
@@ -562,6 +666,9 @@ def first_load_and_memory():
         )
         say("requests of that load", len(load_size))
         say("memory of a web worker", f"{max(memory):.0f} MB", "at most 150 MB")
+        say("a dragged price: its stops from the server", f"{drag['asked']:.0f} ms", "once a drag")
+        say("a move: script and layout, median, worst of 300",
+            f"{drag['median']:.1f}, {drag['worst']:.1f} ms", "one frame is 16.7 ms")  # fmt: skip
         words = f"long tasks over 50 ms while the scale streams for {STREAMS_SECONDS} s"
         say(words, f"{len(long)}", "0")
     finally:
@@ -589,6 +696,7 @@ def main():
     cooler()
     ten_years()
     pages(f"{TEN_YEARS:,} sheets")
+    counter()
     first_load_and_memory()
     from django.db import connection
 

@@ -51,12 +51,10 @@ def catalog(page):
     for name, address in (
         ("animals", "/pieces/?animal=beef"),
         ("guide-beef", "/pieces/beef-top-sirloin/?plan=portioned&step=4"),
-        ("guide-pork", "/pieces/pork-leg/?plan=muscles"),
         ("change-a-step", "/pieces/beef-rib/steps/cap/edit/"),
-        ("give-and-take", "/counter/give-and-take/country-style/"),
     ):
         page.goto(address, wait_until="networkidle")
-        shoot(page, name, full=name == "guide-pork")
+        shoot(page, name)
 
 
 def cooler(page):
@@ -78,7 +76,7 @@ def cooler(page):
 
 
 def enter(page):
-    """The manager logs in and enrols this browser; the people's page is taken on the way."""
+    """The manager logs in and enrols this browser."""
     page.goto("/office/")
     page.fill("[name=username]", "bram")
     page.fill("[name=password]", "gull-quay-demo")
@@ -88,8 +86,6 @@ def enter(page):
     page.fill("#tablet", "Block 1")
     page.click("button:text-is('Enrol this browser')")
     page.wait_for_load_state()
-    page.goto("/people/")
-    shoot(page, "people")
 
 
 def step_up(page, name, pin):
@@ -107,11 +103,49 @@ def scale_and_correction(page, sheet):
     page.wait_for_selector("[data-show=weight]:has-text('5.0')")
     page.wait_for_selector("[data-show=state]:has-text('steady')")
     page.locator("[data-read]").nth(1).click()
+    page.emulate_media(color_scheme="dark")
     shoot(page, "scale-check")
+    page.emulate_media(color_scheme="light")
     put(take_off=True)
     page.goto(sheet)
     page.click(".versions summary")
     shoot(page, "correction")
+
+
+def counter(page, builder):
+    """Prices of a clod with one dragged, the book, a review, an ad, what to buy."""
+    page.goto(builder, wait_until="networkidle")
+    slider = page.get_by_label("Drag the price of Flat iron")
+    slider.focus()
+    page.wait_for_timeout(400)
+    for _ in range(2):
+        slider.press("ArrowRight")
+    page.wait_for_timeout(1200)
+    page.evaluate("scrollTo(0, 0)")
+    shoot(page, "price")
+    page.goto("/book/")
+    shoot(page, "price-book")
+    page.goto("/counter/invoices/")
+    page.click(".lines a >> nth=0")
+    page.wait_for_load_state()
+    page.click("text=Tick all")
+    page.wait_for_load_state()
+    shoot(page, "review")
+    page.goto("/book/products/?name=tip roast")
+    roast = page.locator("tbody a").first.get_attribute("href").split("/")[-2]
+    steak = page.request.get("/book/products/?name=tip centre").text()
+    steak = steak.split("/book/products/")[-1].split("/")[0]
+    page.goto(f"/counter/ad/?product-0={roast}&price-0=4.99&cost-0=5.10&usual-pounds-0=60&pounds-0=260"
+              f"&product-1={steak}&cost-1=5.40&usual-pounds-1=30&pounds-1=70&goal=30",
+              wait_until="networkidle")  # fmt: skip
+    shoot(page, "ad", full=True)
+    page.goto(
+        "/counter/buy/?name-0=Full, side muscle on&price-0=9.20&ready-0=42&minutes-0=1.5"
+        "&credits-0=1.45&name-1=Defatted&price-1=11.40&ready-1=54&minutes-1=1"
+        "&credits-1=1.30&name-2=Side muscle off&price-2=15.60&ready-2=74&minutes-2=0.6"
+        "&credits-2=0.60&name-3=Skinned&price-3=20.90&ready-3=97&minutes-3=0.2&group-0="
+    )
+    shoot(page, "buy")
 
 
 def views(browser):
@@ -124,8 +158,7 @@ def views(browser):
     sheet = link(page, "sheet", "Lamb leg")
     page.goto(sheet)
     shoot(page, "sheet", full=True)
-    page.goto(link(page, "sheet", "Shoulder clod").replace("/sheet/", "/counter/test/"))
-    shoot(page, "price", full=True)
+    counter(page, link(page, "sheet", "Shoulder clod").replace("/sheet/", "/counter/test/"))
     step_up(page, "Ines", "3141")
     bench = link(page, "bench", "Shoulder clod") + "?step=4"
     page.goto(bench)
@@ -140,13 +173,6 @@ def views(browser):
     page.wait_for_selector("[data-show=unit]:has-text('oz')")
     page.wait_for_selector("#take-weight:enabled")
     shoot(page, "bench")
-    context.add_cookies([{"name": "theme", "value": "dark", "url": BASE}])
-    page.goto(bench)
-    put(fault="freeze")
-    page.wait_for_selector("[data-show=state]:has-text('stale')")
-    shoot(page, "scale-trouble")
-    put(fault="none")
-    context.add_cookies([{"name": "theme", "value": "light", "url": BASE}])
     kept = context.storage_state()
     context.close()
     phone = browser.new_context(

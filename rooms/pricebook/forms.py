@@ -91,6 +91,20 @@ class ProductForm(BookForm):
         widget=forms.Textarea(attrs={"rows": 2}),
     )  # fmt: skip
 
+    def __init__(self, *args, has_prices=False, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.has_prices = has_prices
+
+    def clean_per(self):
+        """Prices are read in the product's unit, so it stays once there are any."""
+        per, was = self.cleaned_data["per"], self.initial.get("per")
+        if self.has_prices and per != was:
+            raise forms.ValidationError(
+                f"Its prices are by the {was} and would be read by the {per}; {was} is right. "
+                "Tick that the tag shows both."
+            )
+        return per
+
     def clean(self):
         data = super().clean()
         target, floor = data.get("target_margin"), data.get("floor_margin")

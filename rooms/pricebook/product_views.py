@@ -81,7 +81,8 @@ def new_product(request):
 def product(request, pk):
     """One product: how it is priced, its story, its prices through time, the neighbours."""
     row = _product(pk)
-    form = ProductForm(request.POST or None, initial=_initial(row))
+    form = ProductForm(request.POST or None, initial=_initial(row),
+                       has_prices=row.prices.exists())  # fmt: skip
     if request.method == "POST" and form.is_valid():
         save_product(row, form.cleaned_data, by_id(request))
         return redirect("pricebook:product", pk)

@@ -14,7 +14,8 @@ from rooms.bench.models import Output
 from rooms.bench.rows import TestRows
 from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.readings.building import PriceRow, PriceView, price_view
+from rooms.counter.readings.building import PriceView, price_view
+from rooms.counter.readings.lines import PriceRow
 from rooms.counter.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Basis, Version

@@ -1,6 +1,5 @@
 """The price builder: a piece's outputs with their prices in the making."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -10,73 +9,30 @@ from django.conf import settings
 from cutting.building import (
     Built,
     Line,
-    Priced,
     adder_effect,
     at_prices,
-    comfort_words,
     each_alone,
     solve,
     with_adders,
 )
-from cutting.costing import School, unit_costs
+from cutting.costing import School, totals, unit_costs
 from cutting.cutting_test import CuttingTest as CoreTest
-from cutting.errors import BadValue
 from cutting.pencil import SCHOOL_NAMES, Pencil, profit_shown
 from cutting.pencil_price import piece_pencil, price_pencil
-from cutting.pricing import Whole, tray_sticker
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.pricing import Whole
+from cutting.quantities import Unit, UnitPrice, round_half_up
 from cutting.rails import MoneyBar, TwoRails, money_bar
 from cutting.sheet import Sheet, compute
-from rooms.bench.models import Output
 from rooms.bench.readings.sheet import both_rails
 from rooms.bench.rows import TestRows
 from rooms.catalog.looks import looks
+from rooms.counter.readings.lines import Known, PriceRow, adders_of, line_of, row_of, standing_price
 from rooms.counter.resting import Resting, resting
-from rooms.counter.wishes import COST, EACH, Wish, as_typed, read_aim, read_price, read_share
+from rooms.counter.wishes import EACH, Wish, read_aim
 from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product
-from rooms.pricebook.rules import endings_of, loads_of, tray_of
 
 REACH = Decimal("1.15")
 """The dollar rail has room for this much more than the piece brings."""
-
-
-@dataclass(frozen=True)
-class PriceRow:
-    """One product's price in the making. Money is per `per`."""
-
-    id: int
-    name: str
-    look: str
-    product: Product | None
-    per: str
-    weight: Decimal
-    cost: Decimal | None
-    target: str
-    usual_target: str
-    rung: str
-    is_locked: bool
-    typed: str
-    priced: Priced
-    last: Decimal | None
-    tray: Decimal | None
-    comfort: str
-    neighbour: NeighbourPrice | None
-    adders: frozenset[int]
-    share: str
-    """Its pooled yield with the interval, in words."""
-    fault: str
-
-    @property
-    def proposal(self) -> Priced | None:
-        return self.priced if self.priced.price is not None else None
-
-    @property
-    def price(self) -> Decimal | None:
-        return self.priced.price
-
-    @property
-    def sticker(self) -> Decimal | None:
-        return tray_sticker(self.price, self.tray) if self.price and self.tray else None
 
 
 @dataclass(frozen=True)
@@ -99,6 +55,15 @@ class PriceView:
     rails: list[tuple[str, TwoRails]]
     bar: MoneyBar
     adders: list[Adder]
+    beside: Decimal | None
+    """By-products that are not sold in the case, at their value; None if one has none."""
+
+    @property
+    def with_beside(self) -> Decimal | None:
+        """Gross profit with the by-products, footing with what is printed."""
+        if self.gp_shown is None or not self.beside:
+            return None
+        return self.gp_shown + round_half_up(self.beside)
 
     @property
     def whole(self) -> Whole | None:
@@ -134,28 +99,6 @@ class PriceView:
         return price_pencil(row.priced, self.built.factor, row.tray)
 
 
-@dataclass(frozen=True)
-class _Known:
-    """What the database says about one output."""
-
-    output: Output
-    product: Product | None
-    unit: Unit
-    weight: Decimal
-    cost: Decimal | None
-    last: Decimal | None
-    neighbour: NeighbourPrice | None
-    look: str
-    share: str
-
-    @property
-    def per(self) -> Unit:
-        return Unit(self.product.per if self.product else self.output.price_per)
-
-    def to_per(self, money: Decimal | None) -> Decimal | None:
-        return None if money is None else UnitPrice(money, self.unit).to(self.per)
-
-
 def price_view(rows: TestRows, wish: Wish, on: date | None = None) -> PriceView:
     """Costs by the chosen school, prices from target, ladder and locks, the whole piece.
 
@@ -184,7 +127,7 @@ def price_view(rows: TestRows, wish: Wish, on: date | None = None) -> PriceView:
         if core.goes_to_case:
             product = products.get(output.cut_id)
             known.append(
-                _Known(
+                Known(
                     output, product, sheet.figures.unit, line.weight, cost,
                     last.get(product.pk) if product else output.retail,
                     seen.get(product.pk) if product else None,
@@ -204,14 +147,14 @@ class _Asked:
     school: School
 
 
-def _view(asked: _Asked, known: list[_Known]) -> PriceView:
+def _view(asked: _Asked, known: list[Known]) -> PriceView:
     adders = list(Adder.objects.filter(is_dropped=False))
-    wish = replace(asked.wish, adders=_adders_of(asked.wish, known))
+    wish = replace(asked.wish, adders=adders_of(asked.wish, known))
     rate = asked.rows.test.labour_rate or Decimal(settings.SHOP["labour_rate"])
     aim, fault = read_aim(wish)
-    typed = [_typed(one, wish) for one in known]
+    typed = [standing_price(one, wish) for one in known]
     bare = [
-        _line(one, wish, price, aim.margin if aim else None)
+        line_of(one, wish, price, aim.margin if aim else None)
         for one, (price, _) in zip(known, typed, strict=True)
     ]
     by_pk = {adder.pk: adder.core for adder in adders}
@@ -230,7 +173,7 @@ def _view(asked: _Asked, known: list[_Known]) -> PriceView:
     locked = [replace(row.line, locked=row.price) for row in built.lines]
     has_steps = any(wish.adders.values())
     table = [
-        _row(one, wish, priced, told) for one, priced, (_, told) in
+        row_of(one, wish, priced, told) for one, priced, (_, told) in
         zip(known, built.lines, typed, strict=True)
     ]  # fmt: skip
     sales = [row.sales for row in built.lines]
@@ -242,6 +185,7 @@ def _view(asked: _Asked, known: list[_Known]) -> PriceView:
         missing=_missing(asked.school, table),
         rails=both_rails(asked.rows, compute(_at_prices(asked, known, table)), asked.found.kept),
         bar=money_bar(sales, built.cost, reach_of(built)), adders=adders,
+        beside=totals(asked.basis, asked.sheet.figures).beside,
     )  # fmt: skip
 
 
@@ -263,101 +207,12 @@ def _neighbours(products: list[int]) -> dict[int, NeighbourPrice]:
     return {row.product_id: row for row in rows}
 
 
-def _adders_of(wish: Wish, known: list[_Known]) -> dict[int, frozenset[int]]:
-    """The steps of each output: as ticked, or the product's usual ones."""
-    if wish.adders is not None:
-        return {one.output.pk: wish.adders.get(one.output.pk, frozenset()) for one in known}
-    return {
-        one.output.pk: frozenset(adder.pk for adder in one.product.adders.all())
-        if one.product else frozenset()
-        for one in known
-    }  # fmt: skip
-
-
-def _typed(one: _Known, wish: Wish) -> tuple[Decimal | None, str]:
-    """The price that stands whatever is solved, or what is wrong with it."""
-    pk = one.output.pk
-    text = wish.prices.get(pk, "").strip() or wish.shown.get(pk, "")
-    if not text or not (wish.holds or wish.moved(pk) or pk in wish.locked):
-        return None, ""
-    if wish.holds and not wish.moved(pk):
-        text = wish.shown.get(pk, text)
-    try:
-        return read_price(text), ""
-    except BadValue as bad:
-        return None, str(bad)
-
-
-def _line(one: _Known, wish: Wish, price: Decimal | None, target: Decimal | None) -> Line:
-    product, per = one.product, one.per
-    cost = one.to_per(one.cost)
-    own = wish.targets.get(one.output.pk, "").strip()
-    return Line(
-        one.output.name, Weight(one.weight, one.unit).to(per), cost, _rung(one, wish, cost),
-        endings_of(product), per, locked=price,
-        floor=product.floor_margin if product else None, loads=loads_of(product),
-        tax=product.tax if product else Decimal(0),
-        target=_read(own) if own else (product and product.target_margin) or target,
-    )  # fmt: skip
-
-
-def _read(text: str) -> Decimal | None:
-    try:
-        return read_share(text)
-    except BadValue:
-        return None
-
-
-def _rung(one: _Known, wish: Wish, cost: Decimal | None) -> Decimal | None:
-    """As typed, else the last price or the cost by the school."""
-    text = wish.rungs.get(one.output.pk, "").strip()
-    if text:
-        try:
-            return read_price(text, "Rung")
-        except BadValue:
-            return None
-    if wish.ladder == COST:
-        return cost if cost and cost > 0 else None
-    return one.last or (cost if cost and cost > 0 else None)
-
-
-def _row(one: _Known, wish: Wish, priced: Priced, fault: str) -> PriceRow:
-    product, pk = one.product, one.output.pk
-    tray = tray_of(product) if product else None
-    limit = product.family.comfort if product and product.family_id else None
-    comfort = ""
-    if priced.price is not None and tray and limit:
-        comfort = comfort_words(priced.price, tray, limit, product.portions)
-    target, rung = wish.targets.get(pk, "").strip(), wish.rungs.get(pk, "").strip()
-    moved = wish.moved(pk)
-    return PriceRow(
-        id=pk, name=one.output.name, look=one.look, product=product, per=one.per.value,
-        weight=priced.line.weight, cost=priced.line.cost, target=target,
-        usual_target=as_typed(product.target_margin) if product else "", rung=rung,
-        is_locked=pk in wish.locked or moved,
-        typed=wish.prices.get(pk, "").strip() if fault else "",
-        priced=priced, last=one.last, tray=tray, comfort=comfort, neighbour=one.neighbour,
-        adders=wish.adders[pk], share=one.share,
-        fault=fault or _wrong(target, read_share) or _wrong(rung, lambda t: read_price(t, "Rung")),
-    )  # fmt: skip
-
-
-def _wrong(text: str, read: Callable[[str], Decimal]) -> str:
-    if not text:
-        return ""
-    try:
-        read(text)
-    except BadValue as bad:
-        return str(bad)
-    return ""
-
-
 def _whole_at(cost: Decimal, lines: list[Line], prices: list[Decimal | None]) -> Whole | None:
     standing = [replace(line, locked=price) for line, price in zip(lines, prices, strict=True)]
     return at_prices(cost, standing).whole
 
 
-def _at_prices(asked: _Asked, known: list[_Known], table: list[PriceRow]) -> CoreTest:
+def _at_prices(asked: _Asked, known: list[Known], table: list[PriceRow]) -> CoreTest:
     """The test with the proposed prices on it, for the rails."""
     prices = {one.output.pk: row for one, row in zip(known, table, strict=True)}
     outputs = []

@@ -4,7 +4,8 @@ from cutting.building import Stop, crossings, stops
 from cutting.pencil import money, percent, profit_shown
 from cutting.pricing import tray_sticker
 from cutting.rails import money_bar
-from rooms.counter.readings.building import PriceRow, PriceView, reach_of
+from rooms.counter.readings.building import PriceView, reach_of
+from rooms.counter.readings.lines import PriceRow
 from rooms.pricebook.models import Product
 
 EACH_WAY = 30

@@ -66,3 +66,29 @@ def test_the_first_version_becomes_this_one(manage):
         " WHERE c.id = 7"
     ) == ("psoas major",)
     assert one("SELECT count(*) FROM catalog_step WHERE piece_id = 3")[0] >= 6
+
+
+OLD_PRICES = """
+INSERT INTO catalog_cut (id, key, name, other_name, house_name, synonyms, search, species,
+  item_number, cooking, counter, tray, is_cut_across, is_cubed, is_tenderized, is_ground, doubt,
+  is_dropped) VALUES (7, 'own-stew', 'Stew', '', '', '[]', 'stew', 'beef', '', '', 'self', '',
+  0, 0, 0, 0, '', 0);
+INSERT INTO pricebook_product (id, name, per, tray_unit, is_sold, cut_id) VALUES
+  (4, 'Stew', 'lb', 'lb', 1, 7);
+INSERT INTO pricebook_price (id, amount, made_at, from_test, school, product_id) VALUES
+  (1, '7.49', '2026-01-05 12:00:00', NULL, '', 4),
+  (2, '7.99', '2026-02-05 12:00:00', '00000000000000000000000000000001', 'flat', 4);
+"""
+
+
+def test_earlier_prices_become_versions(manage):
+    manage("migrate", "pricebook", "0002", "--verbosity", "0")
+    manage("migrate", "catalog", "--verbosity", "0")
+    manage("sql", OLD_PRICES)
+    manage("migrate", "--verbosity", "0")
+    assert manage("sql", "SELECT number, kind, school, effective_on FROM pricebook_version") == [
+        (1, "hand", "", "2026-01-05"), (2, "test", "flat", "2026-02-05")
+    ]  # fmt: skip
+    assert manage("sql", "SELECT amount, version_id FROM pricebook_price ORDER BY id") == [
+        ("7.49", 1), ("7.99", 2)
+    ]  # fmt: skip

@@ -63,6 +63,7 @@ def test_a_product_keeps_all_it_is_priced_by_and_its_history_who_changed_it(
     ("wrong", "says"),
     [({"target_margin": "96"}, "at most 95"), ({"floor_margin": "x"}, "not a plain number"),
      ({"target_margin": "30", "floor_margin": "31"}, "at most the target"),
+     ({"per": "kg"}, "Its prices are by the lb and would be read by the kg; lb is right"),
      ({"name": ""}, "required"), ({"portions": "0"}, "greater than or equal to 1"),
      ({"family": "77"}, "valid choice")],
 )  # fmt: skip

@@ -1,0 +1,164 @@
+"""One line of the price builder: an output with what the book says, as the core prices it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from decimal import Decimal
+
+from cutting.building import Line, Priced, comfort_words
+from cutting.errors import BadValue
+from cutting.pricing import tray_sticker
+from cutting.quantities import Unit, UnitPrice, Weight
+from rooms.bench.models import Output
+from rooms.counter.wishes import COST, Wish, as_typed, read_price, read_share
+from rooms.pricebook.models import NeighbourPrice, Product
+from rooms.pricebook.rules import endings_of, loads_of, tray_of
+
+
+@dataclass(frozen=True)
+class PriceRow:
+    """One product's price in the making. Money is per `per`."""
+
+    id: int
+    name: str
+    look: str
+    product: Product | None
+    per: str
+    weight: Decimal
+    cost: Decimal | None
+    target: str
+    usual_target: str
+    rung: str
+    is_locked: bool
+    typed: str
+    priced: Priced
+    last: Decimal | None
+    tray: Decimal | None
+    comfort: str
+    neighbour: NeighbourPrice | None
+    adders: frozenset[int]
+    share: str
+    """Its pooled yield with the interval, in words."""
+    fault: str
+
+    @property
+    def proposal(self) -> Priced | None:
+        return self.priced if self.priced.price is not None else None
+
+    @property
+    def price(self) -> Decimal | None:
+        return self.priced.price
+
+    @property
+    def sticker(self) -> Decimal | None:
+        return tray_sticker(self.price, self.tray) if self.price and self.tray else None
+
+
+@dataclass(frozen=True)
+class Known:
+    """What the database says about one output."""
+
+    output: Output
+    product: Product | None
+    unit: Unit
+    weight: Decimal
+    cost: Decimal | None
+    last: Decimal | None
+    neighbour: NeighbourPrice | None
+    look: str
+    share: str
+
+    @property
+    def per(self) -> Unit:
+        return Unit(self.product.per if self.product else self.output.price_per)
+
+    def to_per(self, money: Decimal | None) -> Decimal | None:
+        return None if money is None else UnitPrice(money, self.unit).to(self.per)
+
+
+def adders_of(wish: Wish, known: list[Known]) -> dict[int, frozenset[int]]:
+    """The steps of each output: as ticked, or the product's usual ones."""
+    if wish.adders is not None:
+        return {one.output.pk: wish.adders.get(one.output.pk, frozenset()) for one in known}
+    return {
+        one.output.pk: frozenset(adder.pk for adder in one.product.adders.all())
+        if one.product else frozenset()
+        for one in known
+    }  # fmt: skip
+
+
+def standing_price(one: Known, wish: Wish) -> tuple[Decimal | None, str]:
+    """The price that stands whatever is solved, or what is wrong with it."""
+    pk = one.output.pk
+    text = wish.prices.get(pk, "").strip() or wish.shown.get(pk, "")
+    if not text or not (wish.holds or wish.moved(pk) or pk in wish.locked):
+        return None, ""
+    if wish.holds and not wish.moved(pk):
+        text = wish.shown.get(pk, text)
+    try:
+        return read_price(text), ""
+    except BadValue as bad:
+        return None, str(bad)
+
+
+def line_of(one: Known, wish: Wish, price: Decimal | None, target: Decimal | None) -> Line:
+    product, per = one.product, one.per
+    cost = one.to_per(one.cost)
+    own = wish.targets.get(one.output.pk, "").strip()
+    return Line(
+        one.output.name, Weight(one.weight, one.unit).to(per), cost, rung_of(one, wish, cost),
+        endings_of(product), per, locked=price,
+        floor=product.floor_margin if product else None, loads=loads_of(product),
+        tax=product.tax if product else Decimal(0),
+        target=_read(own) if own else (product and product.target_margin) or target,
+    )  # fmt: skip
+
+
+def _read(text: str) -> Decimal | None:
+    try:
+        return read_share(text)
+    except BadValue:
+        return None
+
+
+def rung_of(one: Known, wish: Wish, cost: Decimal | None) -> Decimal | None:
+    """As typed, else the last price or the cost by the school."""
+    text = wish.rungs.get(one.output.pk, "").strip()
+    if text:
+        try:
+            return read_price(text, "Rung")
+        except BadValue:
+            return None
+    if wish.ladder == COST:
+        return cost if cost and cost > 0 else None
+    return one.last or (cost if cost and cost > 0 else None)
+
+
+def row_of(one: Known, wish: Wish, priced: Priced, fault: str) -> PriceRow:
+    product, pk = one.product, one.output.pk
+    tray = tray_of(product) if product else None
+    limit = product.family.comfort if product and product.family_id else None
+    comfort = ""
+    if priced.price is not None and tray and limit:
+        comfort = comfort_words(priced.price, tray, limit, product.portions)
+    target, rung = wish.targets.get(pk, "").strip(), wish.rungs.get(pk, "").strip()
+    moved = wish.moved(pk)
+    return PriceRow(
+        id=pk, name=one.output.name, look=one.look, product=product, per=one.per.value,
+        weight=priced.line.weight, cost=priced.line.cost, target=target,
+        usual_target=as_typed(product.target_margin) if product else "", rung=rung,
+        is_locked=pk in wish.locked or moved,
+        typed=wish.prices.get(pk, "").strip() if fault else "",
+        priced=priced, last=one.last, tray=tray, comfort=comfort, neighbour=one.neighbour,
+        adders=wish.adders[pk], share=one.share,
+        fault=fault or _wrong(target, read_share) or _wrong(rung, lambda t: read_price(t, "Rung")),
+    )  # fmt: skip
+
+
+def _wrong(text: str, read: Callable[[str], Decimal]) -> str:
+    if not text:
+        return ""
+    try:
+        read(text)
+    except BadValue as bad:
+        return str(bad)
+    return ""
