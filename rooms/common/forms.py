@@ -1,17 +1,29 @@
 """Form fields that read exact decimals and say plainly what is wrong."""
 
+from datetime import date
 from decimal import Decimal
 
 from django import forms
 
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
+from rooms.common.errors import BadInput
 
 
 def tidy(text: str) -> str:
     """What a hand typed, as a plain decimal would be written: ".55" is 0.55."""
     text = text.strip()
     return f"0{text}" if text.startswith(".") else text
+
+
+def read_day(text: str, name: str, usual: date | None = None) -> date | None:
+    """A day from a date field; `usual` for an empty one. BadInput names the field."""
+    if not text.strip():
+        return usual
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        raise BadInput(f"{name}: “{text}” is no day; write it like 2026-12-01.") from None
 
 
 class PlainDecimal(forms.CharField):

@@ -89,6 +89,15 @@ class Pen:
                 "middle": self.canvas.drawCentredString}[face.anchor]  # fmt: skip
         draw(at[0], self.height - at[1], written)
 
+    def fit(self, words: str, width: float, face: Face) -> str:
+        """The words, cut short with dots where they are wider than `width`."""
+        font, written = font_for(words, bold=face.bold)
+        if self.canvas.stringWidth(written, font, face.size) <= width:
+            return words
+        while words and self.canvas.stringWidth(f"{words}…", font, face.size) > width:
+            words = words[:-1]
+        return f"{words.rstrip()}…"
+
     def line(self, points: list[tuple[float, float]], colour: str = INK, width: float = 1) -> None:
         self.canvas.setStrokeColor(colour)
         self.canvas.setLineWidth(width)

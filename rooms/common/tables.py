@@ -8,6 +8,7 @@ from datetime import date, datetime
 from decimal import Decimal
 
 import openpyxl
+from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 
@@ -90,11 +91,12 @@ def open_cell(text: str) -> str:
 
 
 def csv_text(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    return csv_line(columns) + "".join(csv_line(row) for row in rows)
+
+
+def csv_line(row: Sequence[object]) -> str:
     out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(columns)
-    for row in rows:
-        writer.writerow([_plain(safe_cell(cell)) for cell in row])
+    csv.writer(out, lineterminator="\n").writerow([_plain(safe_cell(cell)) for cell in row])
     return out.getvalue()
 
 
@@ -108,25 +110,37 @@ Sheet = tuple[str, Sequence[str], Iterable[Sequence[object]]]
 """Title, columns, rows."""
 
 
+LOOKED_AT = 200
+"""Rows that say how wide a column is."""
+
+
 def xlsx_bytes(sheets: Iterable[Sheet]) -> bytes:
     """Numbers as numbers with their own decimals, a bold head that stays, columns wide enough."""
-    book = openpyxl.Workbook()
-    book.remove(book.active)
+    book = openpyxl.Workbook(write_only=True)
     for title, columns, rows in sheets:
         sheet = book.create_sheet(title)
-        sheet.append(list(columns))
-        for row in rows:
-            sheet.append([safe_cell(cell) for cell in row])
-        for cell in sheet[1]:
-            cell.font = Font(bold=True)
+        body = list(rows)
+        for at, head in enumerate(columns):
+            texts = [str(head), *(str(row[at]) for row in body[:LOOKED_AT])]
+            wide = min(max(map(len, texts)) + 2, 48)
+            sheet.column_dimensions[get_column_letter(at + 1)].width = wide
         sheet.freeze_panes = "A2"
-        for at, cells in enumerate(sheet.columns, 1):
-            for cell in cells:
-                if isinstance(cell.value, Decimal):
-                    places = max(-cell.value.as_tuple().exponent, 0)
-                    cell.number_format = "0." + "0" * places if places else "0"
-            widest = max(len(str(cell.value or "")) for cell in cells)
-            sheet.column_dimensions[get_column_letter(at)].width = min(widest + 2, 48)
+        heads = [WriteOnlyCell(sheet, head) for head in columns]
+        for cell in heads:
+            cell.font = Font(bold=True)
+        sheet.append(heads)
+        for row in body:
+            sheet.append([_number(sheet, cell) for cell in row])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
+
+
+def _number(sheet, value: object) -> object:
+    """A decimal as a number that shows its own decimals; anything else as safe text."""
+    if not isinstance(value, Decimal):
+        return safe_cell(value)
+    cell = WriteOnlyCell(sheet, value)
+    places = max(-value.as_tuple().exponent, 0)
+    cell.number_format = "0." + "0" * places if places else "0"
+    return cell

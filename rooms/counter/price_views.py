@@ -1,14 +1,13 @@
 """Building prices from a test: the page, its fragment, and what a drag looks up."""
 
-from datetime import date
-
 from django.http import Http404, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.bench.rows import load
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import Refused
+from rooms.common.forms import read_day
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.readings.drag import drag_stops, steps_below
@@ -28,7 +27,7 @@ def set_from_test(request, test_id):
     refused = None
     if request.method == "POST" and "solve" not in request.POST:
         try:
-            day = read_day(request.POST.get("from", ""))
+            day = read_day(request.POST.get("from", ""), "From")
             saving = Saving(by_id(request), day, " ".join(request.POST.get("why", "").split()))
             save_prices(rows, wish_from(typed), saving)
         except Refused as why:
@@ -62,16 +61,6 @@ def drag(request, test_id):
     if found is None:
         raise Http404
     return JsonResponse(found)
-
-
-def read_day(text: str) -> date | None:
-    """A day from a date field; None for today. BadInput for anything else."""
-    if not text.strip():
-        return None
-    try:
-        return date.fromisoformat(text.strip())
-    except ValueError:
-        raise BadInput(f"From: “{text}” is no day; write it like 2026-12-01.") from None
 
 
 def _context(rows, typed) -> dict:

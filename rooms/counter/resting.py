@@ -6,7 +6,7 @@ from uuid import UUID
 
 from cutting.cutting_test import CuttingTest as CoreTest
 from cutting.cutting_test import figures, same_name
-from cutting.pencil import money, percent, pounds
+from cutting.pencil import money, percent
 from cutting.yields import Rest, cost_between, rest_on
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.readings.sheet import weighed
@@ -28,6 +28,8 @@ class Resting:
     tests: list[tuple[UUID, int]]
     others: int
     """How many other tests there are to pool with."""
+    is_sound: bool = True
+    """The test itself comes back to its weight; else it is left out of the pool."""
 
     @property
     def is_pooled(self) -> bool:
@@ -40,7 +42,10 @@ class Resting:
             more = f" {self.others} more could be pooled." if self.others else ""
             return f"These prices rest on a single test: its yields may be chance.{more}"
         found, piece = self.rest.saleable, self.test.piece
-        text = f"These prices rest on {found.tests} tests: saleable {percent(found.share)}"
+        left = "" if self.is_sound else "This test does not come back to its weight: left out. "
+        if found.tests == 1:
+            return f"{left}These prices rest on a single other test: its yields may be chance."
+        text = f"{left}These prices rest on {found.tests} tests: saleable {percent(found.share)}"
         between = cost_between(piece.cost, found, piece.weight.value)
         if found.low is None or found.high is None or between is None:
             return text + "."
@@ -60,10 +65,6 @@ class Resting:
             return text
         return f"{text}, {percent(max(found.low, Decimal(0)))} to {percent(found.high)}"
 
-    def weight_words(self) -> str:
-        piece = self.test.piece
-        return f"{pounds(piece.weight.value, piece.weight.unit)} {piece.weight.unit}"
-
 
 def resting(rows: TestRows, basis: str = "") -> Resting:
     """The test with its fellows, or alone where that is asked for or it has none: three queries."""
@@ -81,16 +82,17 @@ def resting(rows: TestRows, basis: str = "") -> Resting:
         kept = weighed(rows)
         more = len(fellows) if basis == ALONE else 0
         return Resting(rows, to_core(rows, weighed_only=True), kept, None, own, more)
-    together = [rows, *others]
+    is_sound = balances(rows)
+    together = [rows, *others] if is_sound else others
     rest = rest_on([to_core(one, weighed_only=True) for one in together],
                    to_core(rows, weighed_only=True))  # fmt: skip
     by_name: dict[str, Output] = {}
-    for one in together:
+    for one in (rows, *others):
         for output in weighed(one):
             by_name.setdefault(same_name(output.name), output)
     kept = [by_name[same_name(output.name)] for output in rest.test.outputs]
     tests = [(one.test.pk, one.test.number) for one in together]
-    return Resting(rows, rest.test, kept, rest, tests, len(others))
+    return Resting(rows, rest.test, kept, rest, tests, len(others), is_sound)
 
 
 def balances(rows: TestRows) -> bool:

@@ -8,6 +8,8 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import read_day
+from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.models import Delivery
 from rooms.counter.actions.review import (
     Moving,
@@ -18,7 +20,6 @@ from rooms.counter.actions.review import (
     tick_all,
 )
 from rooms.counter.models import METHODS, Review
-from rooms.counter.price_views import read_day
 from rooms.counter.readings.depending import depending, pieces_behind
 from rooms.counter.readings.reviewing import delivery_costs, file_costs, page_of, typed_costs
 from rooms.staff.block import by_id
@@ -31,7 +32,8 @@ LAST = 12
 @require_http_methods(["GET", "POST"])
 def invoices(request):
     """What each piece costs now, typed, from a delivery or from a file."""
-    pieces = pieces_behind(depending())
+    rows = depending()
+    pieces = pieces_behind(rows)
     delivery = _delivery(request.GET.get("delivery", ""))
     from_delivery = delivery_costs(delivery.pk) if delivery else {}
     faults, file_faults, refused = {}, [], None
@@ -41,11 +43,12 @@ def invoices(request):
         try:
             file = request.FILES.get("file")
             if file:
-                more, file_faults = file_costs(file.read())
+                more, file_faults = file_costs(file.read(LARGEST_FILE + 1))
                 costs, source = more | costs, f"from {file.name}"
             if not faults and not file_faults:
                 moving = Moving(request.POST.get("key", ""), source[:100], costs)
-                return redirect("counter:review", start_review(moving, by_id(request)).pk)
+                made = start_review(moving, by_id(request), known=rows)
+                return redirect("counter:review", made.pk)
         except Refused as bad:
             refused = bad
     status = refused.status if refused else 422 if faults or file_faults else 200
@@ -105,7 +108,7 @@ def decide(request, pk):
             if done is not None:  # sent twice
                 return redirect("pricebook:version", done.version.number)
             _keep(pk, posted)
-            day = read_day(posted.get("from", ""))
+            day = read_day(posted.get("from", ""), "From")
             version = accept(pk, by_id(request), day)
             if version is not None:
                 return redirect("pricebook:version", version.number)

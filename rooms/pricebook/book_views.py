@@ -1,23 +1,24 @@
 """The price book's pages: versions, comparing, the shelf list, files out and in."""
 
 import hashlib
-from datetime import date, timedelta
+from datetime import timedelta
 
 from django.core.paginator import Paginator
-from django.db.models import Count
-from django.http import Http404
+from django.http import Http404, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import read_day
+from rooms.common.tables import LARGEST_FILE
 from rooms.common.views import refusal
 from rooms.pricebook.actions.files import read_prices
 from rooms.pricebook.actions.prices import undo
 from rooms.pricebook.models import Version
-from rooms.pricebook.readings.book import bases_of, compare, reprint, shelf_list
-from rooms.pricebook.readings.files import as_csv, as_xlsx
+from rooms.pricebook.readings.book import bases_of, compare, prices_in, reprint, shelf_list
+from rooms.pricebook.readings.files import as_csv, as_xlsx, history_lines
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -28,11 +29,13 @@ A_PAGE = 30
 @require_GET
 def versions(request):
     """Every change of the book, the newest first."""
-    rows = Version.objects.select_related("made_by", "undoes", "undone_by")
-    page = Paginator(rows.annotate(count=Count("prices")).order_by("-number"), A_PAGE).get_page(
-        request.GET.get("page")
-    )
-    context = {"page": page, "today": timezone.localdate()}
+    rows = Version.objects.select_related("made_by", "undoes", "undone_by").order_by("-number")
+    page = Paginator(rows, A_PAGE).get_page(request.GET.get("page"))
+    counts = prices_in([one.pk for one in page])
+    context = {
+        "page": page, "lines": [(one, counts.get(one.pk, 0)) for one in page],
+        "today": timezone.localdate(),
+    }  # fmt: skip
     return render(request, "pricebook/versions.html", context)
 
 
@@ -78,8 +81,8 @@ def compare_dates(request):
     today = timezone.localdate()
     fault, first, second = "", today - timedelta(days=7), today
     try:
-        first = day_of(request.GET.get("first", ""), "First day", first)
-        second = day_of(request.GET.get("second", ""), "Second day", second)
+        first = read_day(request.GET.get("first", ""), "First day", first)
+        second = read_day(request.GET.get("second", ""), "Second day", second)
         if second < first:
             raise BadInput(f"Second day: {second} is before the first; {first} or later is right.")
     except BadInput as bad:
@@ -93,22 +96,13 @@ def compare_dates(request):
     return render(request, "pricebook/compare.html", context, status=422 if fault else 200)
 
 
-def day_of(text: str, name: str, usual: date) -> date:
-    if not text.strip():
-        return usual
-    try:
-        return date.fromisoformat(text.strip())
-    except ValueError:
-        raise BadInput(f"{name}: “{text}” is no day; write it like 2026-12-01.") from None
-
-
 @may(Right.LOOK)
 @require_GET
 def shelf(request):
     """The price list to hang up, for a day."""
     today = timezone.localdate()
     try:
-        day = day_of(request.GET.get("on", ""), "Day", today)
+        day = read_day(request.GET.get("on", ""), "Day", today)
     except BadInput as bad:
         return refusal(request, bad)
     context = {"day": day, "tags": shelf_list(day), "today": today}
@@ -118,8 +112,13 @@ def shelf(request):
 @may(Right.LOOK)
 @require_GET
 def export(request, kind):
-    """The book as a file: today's prices, and in the spreadsheet every dated price too."""
+    """The book as a file: today's prices, in the spreadsheet a year's too; or its history."""
     today = timezone.localdate()
+    if kind == "history":
+        lines = StreamingHttpResponse(history_lines(), content_type="text/csv; charset=utf-8")
+        name = f"price-history-{today:%Y-%m-%d}.csv"
+        lines["Content-Disposition"] = f'attachment; filename="{name}"'
+        return lines
     if kind not in ("csv", "xlsx"):
         raise Http404
     content = as_csv(today) if kind == "csv" else as_xlsx(today)
@@ -134,7 +133,7 @@ def import_prices(request):
     if request.method == "POST":
         try:
             file = request.FILES.get("file")
-            raw = file.read() if file else request.POST.get("text", "").encode()
+            raw = file.read(LARGEST_FILE + 1) if file else request.POST.get("text", "").encode()
             if not raw.strip():
                 raise BadInput("File: there is none; choose one, or paste its rows.")
             digest = hashlib.sha256(raw).hexdigest()

@@ -123,8 +123,8 @@ def moved_prices() -> tuple[list[Moved], list[tuple[Price, Correction]], list[Cu
 
     Four queries: the tests are read once for all.
     """
-    current = Price.objects.current().select_related("product")
-    resting = [price for price in current if price.from_test is not None]
+    current = Price.objects.current().exclude(from_test=None).select_related("product")
+    resting = list(current)
     flags = corrected_since(resting)
     corrected = [(price, flags[price.pk]) for price in resting if price.pk in flags]
     prices = [price for price in resting if price.cost and price.product.target_margin is not None]

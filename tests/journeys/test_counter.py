@@ -109,20 +109,20 @@ def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, 
 
 def test_tests_go_out_are_wiped_and_come_in_the_same(page, clod, tmp_path):
     page.goto("/bench/")
+    page.click("text=Tests out and in")
     with page.expect_download() as given:
-        page.click("text=every finished test as one file")
+        page.click("text=All of")
     path = tmp_path / "tests.json"
     given.value.save_as(path)
     first = json.loads(path.read_text())
     assert len(first["tests"]) == 2
     for model in (Weighing, Output, CuttingTest):
         model.objects.all()._raw_delete("default")
-    page.goto("/tests/in/")
+    page.goto("/tests/")
     page.set_input_files("#file", path)
     page.click("text=Take the tests in")
     expect(page.locator("[role=status]")).to_contain_text("2 tests taken in")
-    page.goto("/bench/")
     with page.expect_download() as again:
-        page.click("text=every finished test as one file")
+        page.click("text=All of")
     again.value.save_as(path)
     assert json.loads(path.read_text()) == first

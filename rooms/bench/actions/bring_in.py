@@ -1,7 +1,7 @@
 """Cutting tests from a document: all or nothing, with a report by JSON path."""
 
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, time
 from decimal import Decimal
 from typing import Any
@@ -20,6 +20,7 @@ from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.readings.document import documents
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan, fold
 from rooms.common.writing import in_turn
+from rooms.cooler.reading_in import Known
 from rooms.staff.models import Person
 
 SET = "mindful-tally.cutting-tests"
@@ -41,7 +42,7 @@ class TakenIn:
 
 @dataclass(frozen=True)
 class _House:
-    """What the documents refer to: pieces, plans, cuts and people, four queries for all."""
+    """What the documents refer to: pieces, plans, cuts and people, five queries for all."""
 
     pieces: dict[str, Piece]
     plans: dict[tuple[int, str], Plan]
@@ -50,13 +51,8 @@ class _House:
 
     @classmethod
     def now(cls) -> "_House":
-        pieces: dict[str, Piece] = {}
-        for piece in Piece.objects.all():
-            for name in (piece.key, *piece.found_by()):
-                if name:
-                    pieces.setdefault(fold(name), piece)
         return cls(
-            pieces, {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
+            Known.now().by_name, {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
             Cut.objects.in_bulk(field_name="key"),
             {str(person): person for person in Person.objects.all()},
         )  # fmt: skip
@@ -94,8 +90,10 @@ def bring_in(data: Any, by_id: int | None, at=None) -> TakenIn:
         if faults:
             raise BadDocument(tuple(faults))
         numbers = _numbers(fresh)
+        batch = _Batch(house, by_id, at or timezone.now())
         for (one, document), number in zip(fresh, numbers, strict=True):
-            _write(one, document, _Made(house, number, by_id, at or timezone.now()))
+            batch.add(one, document, number)
+        batch.write()
     return TakenIn(len(fresh), len(read) - len(fresh))
 
 
@@ -245,26 +243,62 @@ def _numbers(fresh: list) -> list[int]:
 # --- writing --------------------------------------------------------------------------------
 
 
-@dataclass(frozen=True)
-class _Made:
+@dataclass
+class _Batch:
+    """Rows of all new tests, written together: five inserts for any number of them."""
+
     house: _House
-    number: int
     by_id: int | None
     at: datetime
+    tests: list[CuttingTest] = field(default_factory=list)
+    outputs: list[Output] = field(default_factory=list)
+    weighings: list[Weighing] = field(default_factory=list)
+    notes: list[Note] = field(default_factory=list)
+    checks: list[StepCheck] = field(default_factory=list)
+
+    def add(self, one: dict, document: Document, number: int) -> None:
+        test = _test(document, number, self)
+        self.tests.append(test)
+        self._outputs(test, one, document.test.outputs)
+        record, people = document.record, self.house.people
+        self.notes += [
+            Note(key=_key(test, f"note {i}"), test=test, text=text, at=test.started_at,
+                 by_id=self.by_id)
+            for i, text in enumerate(record.get("notes", []))
+        ]  # fmt: skip
+        self.checks += [
+            StepCheck(test=test, step_key=f"from-file-{i}", text=check["text"], is_done=True,
+                      at=_moment(check.get("at")) or test.started_at,
+                      by=people.get(check.get("by", "")))
+            for i, check in enumerate(record.get("checks", []))
+        ]  # fmt: skip
+
+    def _outputs(self, test: CuttingTest, one: dict, outputs: tuple[CoreOutput, ...]) -> None:
+        for position, (raw, core) in enumerate(zip(one["outputs"], outputs, strict=True)):
+            output = _output(test, position, raw, core, self.house)
+            self.outputs.append(output)
+            self.weighings += _weighings(test, output, raw, core)
+
+    def write(self) -> None:
+        CuttingTest.objects.bulk_create(self.tests)
+        Output.objects.bulk_create(self.outputs)  # gives them their ids
+        for weighing in self.weighings:
+            weighing.output_id = weighing.output.pk
+        Weighing.objects.bulk_create(self.weighings)
+        Note.objects.bulk_create(self.notes)
+        StepCheck.objects.bulk_create(self.checks)
 
 
-def _write(one: dict, document: Document, made: _Made) -> None:
-    core, record = document.test, document.record
-    piece = _piece(document, made.house)
-    started = _moment(record.get("started_at")) or _moment(record.get("cut_on")) or made.at
+def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
+    core, record, people = document.test, document.record, batch.house.people
+    piece = _piece(document, batch.house)
+    started = _moment(record.get("started_at")) or _moment(record.get("cut_on")) or batch.at
     approved = record.get("approved", {})
-    packed = record.get("packed_on")
-    opened = core.piece.opened_weight
-    people = made.house.people
+    packed, opened = record.get("packed_on"), core.piece.opened_weight
     cutter, approver = record.get("cutter", ""), approved.get("by", "")
-    test = CuttingTest.objects.create(
-        pk=document.id, number=made.number, piece=piece,
-        plan=made.house.plans.get((piece.pk, record.get("plan", ""))),
+    return CuttingTest(
+        pk=document.id, number=number, piece=piece,
+        plan=batch.house.plans.get((piece.pk, record.get("plan", ""))),
         piece_name=core.piece.name, item_number=core.piece.item_number[:20],
         species=core.piece.species, plan_name=record.get("plan", ""), is_sawn=core.sawn,
         weight_value=core.piece.weight.value, weight_unit=core.piece.weight.unit.value,
@@ -280,41 +314,27 @@ def _write(one: dict, document: Document, made: _Made) -> None:
         approved_at=_moment(approved.get("at")), approved_by=people.get(approver),
         approver_name="" if approver in people else str(approver)[:100],
         approval_reason=str(approved.get("reason", ""))[:500],
-        imported_at=made.at, imported_by_id=made.by_id,
+        imported_at=batch.at, imported_by_id=batch.by_id,
     )  # fmt: skip
-    _write_outputs(test, one, core.outputs, made)
-    for i, text in enumerate(record.get("notes", [])):
-        Note.objects.create(key=_key(test, f"note {i}"), test=test, text=text, at=started,
-                            by_id=made.by_id)  # fmt: skip
-    for i, check in enumerate(record.get("checks", [])):
-        StepCheck.objects.create(
-            test=test, step_key=f"from-file-{i}", text=check["text"], is_done=True,
-            at=_moment(check.get("at")) or started, by=people.get(check.get("by", "")),
-        )  # fmt: skip
+
+
+def _output(test: CuttingTest, position: int, raw: dict, core: CoreOutput, house: _House) -> Output:
+    prices, pile = _prices(core), raw.get("pile")
+    return Output(
+        test=test, position=position, name=core.name, role=core.role.value,
+        pile=pile if pile in ROLE_OF_PILE else PILE_OF_ROLE[core.role.value],
+        cut=house.cuts.get(raw.get("cut", "")), in_case=core.in_case,
+        target_value=core.target.value if core.target else None,
+        target_unit=core.target.unit.value if core.target else "",
+        is_counted=core.count is not None,
+        price_per=next(iter(prices.values())).per.value if prices else "lb",
+        minutes=core.minutes, **{name: price.amount for name, price in prices.items()},
+    )  # fmt: skip
 
 
 def _key(test: CuttingTest, words: str) -> uuid.UUID:
     """The same file gives the same keys."""
     return uuid.uuid5(test.pk, words)
-
-
-def _write_outputs(test: CuttingTest, one: dict, outputs, made: _Made) -> None:
-    weighings = []
-    for position, (raw, core) in enumerate(zip(one["outputs"], outputs, strict=True)):
-        prices = _prices(core)
-        pile = raw.get("pile")
-        output = Output.objects.create(
-            test=test, position=position, name=core.name, role=core.role.value,
-            pile=pile if pile in ROLE_OF_PILE else PILE_OF_ROLE[core.role.value],
-            cut=made.house.cuts.get(raw.get("cut", "")), in_case=core.in_case,
-            target_value=core.target.value if core.target else None,
-            target_unit=core.target.unit.value if core.target else "",
-            is_counted=core.count is not None,
-            price_per=next(iter(prices.values())).per.value if prices else "lb",
-            minutes=core.minutes, **{name: price.amount for name, price in prices.items()},
-        )  # fmt: skip
-        weighings += _weighings(test, output, raw, core)
-    Weighing.objects.bulk_create(weighings)
 
 
 def _weighings(test: CuttingTest, output: Output, raw: dict, core: CoreOutput) -> list[Weighing]:

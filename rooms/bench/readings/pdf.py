@@ -16,6 +16,8 @@ MARGIN = 30.0
 WIDTH = 880.0
 """The page is laid out in the rail's own pixels and then made to fit."""
 ROW = 19.0
+NAME = 250.0
+"""Room for an output's name beside its weight."""
 COLUMNS = (
     ("output", 0, "start"), ("weight", 330, "end"), ("yield %", 400, "end"), ("count", 450, "end"),
     ("mean", 530, "end"), ("cost each", 610, "end"), ("cost", 680, "end"), ("price", 745, "end"),
@@ -60,7 +62,7 @@ def _head(pen: Pen, view: SheetView) -> None:
         + (f" by {test.cutter}" if test.cutter else ""),
         test.supplier, f"lot {test.lot}" if test.lot else "", test.plan_name,
     ]  # fmt: skip
-    pen.text((0, 42), " · ".join(fact for fact in facts if fact), Face(12, colour=QUIET))
+    _quiet(pen, 42, " · ".join(fact for fact in facts if fact))
 
 
 def _table(pen: Pen, view: SheetView, y: float) -> float:
@@ -79,7 +81,7 @@ def _table(pen: Pen, view: SheetView, y: float) -> float:
             _money(row.cost_per_unit), _money(row.cost), _money(row.price), _money(row.sales),
             _share(row.margin),
         ]  # fmt: skip
-        pen.text((18, y), row.name, Face(13))
+        pen.text((18, y), pen.fit(row.name, NAME, Face(13)), Face(13))
         for (_, x, anchor), cell in zip(COLUMNS[1:], cells, strict=True):
             pen.text((x, y), cell, Face(13, anchor))
         pen.line([(0, y + 5), (WIDTH, y + 5)], RULE, 0.6)
@@ -93,6 +95,12 @@ def _table(pen: Pen, view: SheetView, y: float) -> float:
     for at, cell in totals.items():
         pen.text((COLUMNS[at][1], y), cell, Face(13, "end", bold=True))
     return y
+
+
+def _quiet(pen: Pen, y: float, words: str) -> None:
+    """A line in the second ink, cut short where the page ends."""
+    face = Face(12, colour=QUIET)
+    pen.text((0, y), pen.fit(words, WIDTH, face), face)
 
 
 def _share(value) -> str:
@@ -125,12 +133,14 @@ def _foot(pen: Pen, view: SheetView, y: float, notes: list[str]) -> None:
         f"Of the weight paid for: main {percent(yields.main)}, saleable {percent(yields.saleable)},"
         f" usable {percent(yields.usable)}, waste {percent(yields.waste)}. {view.moved}"
     )
-    pen.text((0, y + 18), words, Face(12, colour=QUIET))
+    _quiet(pen, y + 18, words)
     test = view.rows.test
     if test.approved_at:
         by = f" by {test.approved_by}" if test.approved_by else ""
         when = f"{timezone.localtime(test.approved_at):%d %B %Y %H:%M}"
         reason = f" Reason: {test.approval_reason}" if test.approval_reason else ""
-        pen.text((0, y + 36), f"Approved {when}{by}.{reason}", Face(12, colour=QUIET))
+        _quiet(pen, y + 36, f"Approved {when}{by}.{reason}")
     for i, note in enumerate(notes[:4]):
-        pen.text((0, y + 54 + 16 * i), f"Note: {note}"[:150], Face(12, colour=QUIET))
+        pen.text(
+            (0, y + 54 + 16 * i), pen.fit(f"Note: {note}", WIDTH, Face(12)), Face(12, colour=QUIET)
+        )

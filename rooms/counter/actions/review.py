@@ -36,9 +36,12 @@ class Moving:
     method: str = Method.FULL.value
 
 
-def start_review(moving: Moving, by_id: int | None, at=None) -> Review:
+def start_review(
+    moving: Moving, by_id: int | None, at=None, known: list[Depending] | None = None
+) -> Review:
     """Work out every product that rests on those pieces. Nothing changes yet.
 
+    `known`: what depends on which piece, where the caller has just asked.
     Raises BadInput when no cost is given or no price rests on the pieces.
     """
     key = own_key(moving.key)
@@ -48,7 +51,8 @@ def start_review(moving: Moving, by_id: int | None, at=None) -> Review:
         again = Review.objects.filter(pk=key).first()
         if again is not None:
             return again
-        rows = [row for row in depending() if row.piece_id in moving.costs]
+        rows = depending() if known is None else known
+        rows = [row for row in rows if row.piece_id in moving.costs]
         if not rows:
             raise BadInput("New costs: no price rests on these pieces, so nothing moves.")
         review = Review.objects.create(

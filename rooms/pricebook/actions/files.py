@@ -2,14 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from decimal import Decimal
 
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
 from rooms.catalog.models import fold
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
+from rooms.common.forms import read_day, tidy
 from rooms.common.tables import Row, rows_of
 from rooms.pricebook.actions.prices import MOST_PRICE, NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Product, Version
@@ -34,7 +33,7 @@ def read_prices(
     Products are found by `cut` or by `name`. Columns that are not known are left alone; a row
     without a price is skipped. A price that stays keeps what it rests on.
     """
-    effective = _day(day)
+    effective = read_day(day, "From")
     table = rows_of(raw)
     if not table:
         raise BadInput("File: it is empty; a first row with cut or name, and price, is right.")
@@ -56,15 +55,6 @@ def read_prices(
     origin = Origin(by_id, kind=Version.Kind.FILE, why="from a file", effective_on=effective,
                     digest=digest)  # fmt: skip
     return set_prices(changed, origin) if changed else None, []
-
-
-def _day(text: str) -> date | None:
-    if not text.strip():
-        return None
-    try:
-        return date.fromisoformat(text.strip())
-    except ValueError:
-        raise BadInput(f"From: “{text}” is no day; write it like 2026-12-01.") from None
 
 
 def _read(table: Sequence[Row], heads: list[str]) -> tuple[list[NewPrice], list[RowFault]]:

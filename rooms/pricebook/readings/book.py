@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
+from django.db.models import Count
+
 from cutting.pricing import at_price, tray_sticker, without_tax
 from cutting.quantities import Unit, UnitPrice, round_half_up
 from rooms.pricebook.models import Basis, Price, Product, Version
@@ -94,6 +96,12 @@ def reprint(version: Version) -> list[Tag]:
         (tag for tag in found if tag.before is None or tag.change),
         key=lambda tag: (tag.product.cut.species, tag.product.name),
     )
+
+
+def prices_in(versions: list[int]) -> dict[int, int]:
+    """How many prices each of these versions has: one query."""
+    rows = Price.objects.filter(version__in=versions).order_by().values_list("version_id")
+    return dict(rows.annotate(Count("pk")))
 
 
 def bases_of(version: Version) -> list[Basis]:

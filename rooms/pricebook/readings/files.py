@@ -1,12 +1,12 @@
 """The price book as CSV and as a spreadsheet."""
 
-from datetime import date
+from datetime import date, timedelta
 
 from django.db.models import F
 from django.utils import timezone
 
 from cutting.quantities import HUNDRED, round_half_up
-from rooms.common.tables import csv_text, xlsx_bytes
+from rooms.common.tables import csv_line, csv_text, xlsx_bytes
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.readings.book import margin_at, prices_on
 
@@ -31,12 +31,14 @@ def rows(day: date):
         )  # fmt: skip
 
 
-def history_rows():
-    """Every dated price, the newest first."""
+def history_rows(since: date | None = None):
+    """Every dated price, the newest first; `since` leaves out versions made before."""
     every = Price.objects.select_related("product__cut", "version__made_by").annotate(
         tests=F("basis__tests")
     )
-    for price in every.order_by("-version__number", "product__name"):
+    if since is not None:
+        every = every.filter(version__made_at__date__gte=since)
+    for price in every.order_by("-version__number", "product__name").iterator(2000):
         version = price.version
         yield (
             price.product.cut.key, price.product.name, price.amount, price.product.per,
@@ -55,4 +57,13 @@ def as_csv(day: date) -> str:
 
 
 def as_xlsx(day: date) -> bytes:
-    return xlsx_bytes([("prices", COLUMNS, rows(day)), ("history", HISTORY, history_rows())])
+    """Today's prices, and the history of a year; all of it is in the history's CSV."""
+    past = history_rows(day - timedelta(days=365))
+    return xlsx_bytes([("prices", COLUMNS, rows(day)), ("history of a year", HISTORY, past)])
+
+
+def history_lines():
+    """The whole history as lines of CSV, one at a time."""
+    yield csv_text(HISTORY, [])
+    for row in history_rows():
+        yield csv_line(row)

@@ -9,6 +9,7 @@ import openpyxl
 import pypdf
 import pytest
 from django.urls import reverse
+from django.utils import timezone
 
 from cutting.document_diff import differences
 from cutting.errors import BadDocument
@@ -98,14 +99,14 @@ def two(weighed, shop):
 
 
 def given_out(client):
-    return json.loads(client.get(reverse("bench:export")).content)
+    return json.loads(client.get(reverse("bench:export", args=[timezone.localdate().year])).content)
 
 
 def test_out_wiped_and_in_again_is_the_same_to_the_letter(client, two):
     before = given_out(client)
     sheets = [client.get(address("sheet", rows)).content.decode() for rows in two]
     wipe()
-    answer = client.post(reverse("bench:take_in"), {"text": json.dumps(before)})
+    answer = client.post(reverse("bench:files"), {"text": json.dumps(before)})
     assert "2 tests taken in" in answer.content.decode()
     assert given_out(client) == before
     for rows, sheet in zip(two, sheets, strict=True):
@@ -119,7 +120,7 @@ def test_out_wiped_and_in_again_is_the_same_to_the_letter(client, two):
 def test_the_same_file_twice_changes_nothing(client, two, django_assert_max_num_queries):
     text = json.dumps(given_out(client))
     with django_assert_max_num_queries(24):
-        answer = client.post(reverse("bench:take_in"), {"text": text})
+        answer = client.post(reverse("bench:files"), {"text": text})
     assert "0 tests taken in; 2 were here already" in answer.content.decode()
     assert CuttingTest.objects.filter(imported_at=None).count() == 2
 
@@ -128,7 +129,7 @@ def test_the_same_test_that_says_otherwise_is_refused_with_the_difference(client
     data = given_out(client)
     data["tests"][0]["outputs"][1]["weighings"][0]["value"] = "0.85"
     data["tests"][1]["piece"]["price"]["amount"] = "7.50"
-    answer = client.post(reverse("bench:take_in"), {"text": json.dumps(data)})
+    answer = client.post(reverse("bench:files"), {"text": json.dumps(data)})
     text = answer.content.decode()
     assert answer.status_code == 422
     assert "$.tests[0].outputs[1].weighings[0].value</b>: 0.80 here, 0.85 in the file" in text
@@ -202,6 +203,6 @@ def test_a_name_nobody_here_has_stays_readable(shop, client):
 
 @pytest.mark.parametrize("text", ["", "{", '{"format": "mindful-tally.cutting-tests"}', "[]"])
 def test_a_file_that_is_none_is_refused(client, shop, text):
-    answer = client.post(reverse("bench:take_in"), {"text": text})
+    answer = client.post(reverse("bench:files"), {"text": text})
     assert answer.status_code == 422
     assert "Nothing was taken in" in answer.content.decode()

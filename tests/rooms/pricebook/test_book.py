@@ -178,10 +178,13 @@ def test_the_spreadsheet_has_history_and_comes_back_too(client, flat_iron):
     put(flat_iron, "12.49", why="=HYPERLINK()")
     raw = client.get(reverse("pricebook:export", args=["xlsx"])).content
     book = openpyxl.load_workbook(io.BytesIO(raw))
-    assert book.sheetnames == ["prices", "history"]
-    newest = next(book["history"].iter_rows(min_row=2, values_only=True))
+    assert book.sheetnames == ["prices", "history of a year"]
+    newest = next(book["history of a year"].iter_rows(min_row=2, values_only=True))
     assert newest[1:4] == ("Flat iron steak", 12.49, "lb")
     assert newest[7] == "'=HYPERLINK()"
+    lines = client.get(reverse("pricebook:export", args=["history"])).getvalue().decode()
+    assert lines.splitlines()[1].startswith("beef-flat-iron,Flat iron steak,12.49,lb,")
+    assert lines.count("\n") == Price.objects.count() + 1
     put(flat_iron, "99.99")
     file = io.BytesIO(raw)
     file.name = "book.xlsx"
