@@ -78,18 +78,18 @@ def cut_and_price(page, hand):
     expect(page.locator("aside")).to_contain_text("Approved")
 
     page.click("text=Set prices")
-    row = page.locator("tr:has-text('Centre filet')")
-    row.locator("[name^=price-]").fill("24.49")
-    row.locator("[name^=price-]").blur()
-    expect(row.locator("[name^=lock-]")).to_be_checked()
-    expect(row.locator(".price")).to_contain_text("24.49")
-    tips = page.locator("tr:has-text('Filet tips') .price")
-    before = tips.inner_text()
+    price = page.get_by_label("Price of Centre filet a lb")
+    price.fill("24.49")
+    price.blur()
+    expect(page.get_by_label("Lock the price of Centre filet")).to_be_checked()
+    expect(price).to_have_value("24.49")
+    tips = page.get_by_label("Price of Tips a lb")
+    before = tips.input_value()
     page.fill("#target", "38")
     page.locator("#target").blur()
-    expect(tips).not_to_have_text(before)
-    expect(row.locator(".price")).to_contain_text("24.49")  # a locked price does not move
-    page.click("text=Save as current prices")
+    expect(tips).not_to_have_value(before)
+    expect(price).to_have_value("24.49")  # a locked price does not move
+    page.click("text=Save these prices")
     expect(page.locator("table").first).to_contain_text("24.49")
     page.click("nav >> text=Counter")
     expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("24.49")
@@ -268,7 +268,7 @@ def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser,
                 expect(page.locator("#typed-weight")).to_have_value("0")
         page.click("text=Finish, show the sheet")
         page.click("text=Set prices")
-        page.click("text=Save as current prices")
+        page.click("text=Save these prices")
         expect(page.locator(".told.good").first).to_contain_text("these are the current prices")
     assert [str(w.value) for w in Weighing.objects.all()] == ["3.45", "2.60"]
 

@@ -357,8 +357,10 @@ def test_a_pin_by_keys_locks_after_five_wrong_ones(browser, live_server, shop):
         page.goto("/")
         page.click(".people >> text=Ines")
         for _ in range(5):
+            page.wait_for_load_state()
             page.keyboard.type("0001")
-            page.keyboard.press("Enter")
+            with page.expect_navigation():
+                page.keyboard.press("Enter")
             expect(page.locator(".told")).to_be_visible()
         expect(page.locator(".told")).to_contain_text("Wait 30 seconds")
         page.click("text=Another name")

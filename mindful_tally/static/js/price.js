@@ -25,7 +25,7 @@ document.addEventListener("DOMContentLoaded", () => {
     const line = form.querySelector(`[data-row="${row}"]`);
     form.elements[`price-${row}`].value = stop.price;
     slider.setAttribute("aria-valuetext", stop.shown);
-    for (const name of ["margin", "markup", "why", "sticker"]) put(line, name, stop[name]);
+    for (const name of ["margin", "markup", "why", "sticker", "other"]) put(line, name, stop[name]);
     line.querySelector('[data-of="sticker"]').classList.toggle("is-over", stop.over);
     const live = form.querySelector("[data-live]");
     for (const name of ["whole", "of_cost", "gp", "sales"]) put(live, name, stop[name]);

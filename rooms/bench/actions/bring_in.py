@@ -29,7 +29,8 @@ KEPT = ("number", "cut_on", "started_at", "finished_at", "cutter", "plan", "supp
         "packed_on", "approved", "notes", "checks")  # fmt: skip
 """Fields of the record that are kept, and so compared."""
 PILE_OF_ROLE = {role.value: pile for pile, role in reversed(ROLE_OF_PILE.items())}
-LONGEST = {"name": 60, "piece": 100, "plan": 100, "supplier": 100, "lot": 60, "cutter": 100}
+LONGEST = {"name": 60, "piece": 100, "plan": 100, "supplier": 100, "lot": 60, "cutter": 100,
+           "number": 20, "by": 100, "reason": 500}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -151,6 +152,9 @@ class _Fit:
             self.wrong("$.currency", self.document.currency, right)
         if len(test.piece.name) > LONGEST["piece"]:
             self.wrong("$.piece.name", f"{len(test.piece.name)} characters", "at most 100")
+        if len(test.piece.item_number) > LONGEST["number"]:
+            self.wrong("$.piece.item_number", f"{len(test.piece.item_number)} characters",
+                       "at most 20")  # fmt: skip
 
     def outputs(self) -> None:
         for i, output in enumerate(self.document.test.outputs):
@@ -199,7 +203,11 @@ def _lists(path: str, record) -> list[Fault]:
     approved = record.get("approved", {})
     if not isinstance(approved, dict) or (approved and _moment(approved.get("at")) is None):
         return [Fault(_at(path, "$.record.approved"), "no moment", '{"at": …, "by": …} is right')]
-    return []
+    return [
+        Fault(_at(path, f"$.record.approved.{key}"), "no short text", f"at most {LONGEST[key]}")
+        for key in ("by", "reason")
+        if not isinstance(approved.get(key, ""), str) or len(approved.get(key, "")) > LONGEST[key]
+    ]
 
 
 def _prices(output: CoreOutput) -> dict[str, UnitPrice]:
@@ -299,7 +307,7 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
     return CuttingTest(
         pk=document.id, number=number, piece=piece,
         plan=batch.house.plans.get((piece.pk, record.get("plan", ""))),
-        piece_name=core.piece.name, item_number=core.piece.item_number[:20],
+        piece_name=core.piece.name, item_number=core.piece.item_number,
         species=core.piece.species, plan_name=record.get("plan", ""), is_sawn=core.sawn,
         weight_value=core.piece.weight.value, weight_unit=core.piece.weight.unit.value,
         opened_value=opened.value if opened else None,
@@ -312,8 +320,8 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
         cutter=people.get(cutter), cutter_name="" if cutter in people else cutter,
         started_at=started, finished_at=_moment(record.get("finished_at")) or started,
         approved_at=_moment(approved.get("at")), approved_by=people.get(approver),
-        approver_name="" if approver in people else str(approver)[:100],
-        approval_reason=str(approved.get("reason", ""))[:500],
+        approver_name="" if approver in people else approver,
+        approval_reason=approved.get("reason", ""),
         imported_at=batch.at, imported_by_id=batch.by_id,
     )  # fmt: skip
 

@@ -5,7 +5,7 @@ from cutting.pencil import money, percent, profit_shown
 from cutting.pricing import tray_sticker
 from cutting.rails import money_bar
 from rooms.counter.readings.building import PriceView, reach_of
-from rooms.counter.readings.lines import PriceRow
+from rooms.counter.readings.lines import PriceRow, other_words
 from rooms.pricebook.models import Product
 
 EACH_WAY = 30
@@ -40,6 +40,7 @@ def _stop(stop: Stop, at: int, row: PriceRow, reach) -> dict:
         "markup": "" if priced.markup is None else percent(priced.markup).removesuffix(" %"),
         "why": priced.why,
         "sticker": money(tray_sticker(stop.price, row.tray)) if row.tray else "",
+        "other": other_words(row.product, stop.price),
         "over": _is_over(row.product, stop.price, row.tray),
         "sales": money(whole.retail) if whole else "–",
         "gp": money(profit_shown(whole.retail, built.cost)) if whole else "–",

@@ -6,12 +6,19 @@ from decimal import Decimal
 
 from cutting.building import Line, Priced, comfort_words
 from cutting.errors import BadValue
+from cutting.pencil import money
 from cutting.pricing import tray_sticker
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.models import Output
 from rooms.counter.wishes import COST, Wish, as_typed, read_price, read_share
 from rooms.pricebook.models import NeighbourPrice, Product
+from rooms.pricebook.readings.book import other_unit
 from rooms.pricebook.rules import endings_of, loads_of, tray_of
+
+
+def other_words(product: Product | None, price: Decimal | None) -> str:
+    found = other_unit(product, price) if product and price else None
+    return f"{money(found[0])} a {found[1]}" if found else ""
 
 
 @dataclass(frozen=True)
@@ -47,6 +54,11 @@ class PriceRow:
     @property
     def price(self) -> Decimal | None:
         return self.priced.price
+
+    @property
+    def other(self) -> str:
+        """In the other unit, where its tag shows both."""
+        return other_words(self.product, self.price)
 
     @property
     def sticker(self) -> Decimal | None:

@@ -15,6 +15,14 @@ from rooms.pricebook.rules import loads_of, tray_of
 OTHER = {Unit.LB: Unit.KG, Unit.KG: Unit.LB}
 
 
+def other_unit(product: Product, amount: Decimal) -> tuple[Decimal, str] | None:
+    """The price in the other unit, half up to the cent, where the tag shows both."""
+    unit = OTHER.get(Unit(product.per))
+    if not product.shows_both or unit is None:
+        return None
+    return round_half_up(UnitPrice(amount, Unit(product.per)).to(unit)), unit.value
+
+
 @dataclass(frozen=True)
 class Tag:
     """What stands on a shelf tag, with the price before it where two dates are compared."""
@@ -29,11 +37,7 @@ class Tag:
 
     @property
     def other(self) -> tuple[Decimal, str] | None:
-        """The price in the other unit, half up to the cent, where the tag shows both."""
-        unit = OTHER.get(Unit(self.product.per))
-        if not self.product.shows_both or unit is None:
-            return None
-        return round_half_up(UnitPrice(self.amount, Unit(self.product.per)).to(unit)), unit.value
+        return other_unit(self.product, self.amount)
 
     @property
     def sticker(self) -> Decimal | None:

@@ -183,6 +183,8 @@ def changed(**changes):
         ({"record__checks": [{}]}, "no list of checks"),
         ({"record__approved": {"by": "me"}}, r"\$\.record\.approved: no moment"),
         ({"record__supplier": 5}, r"\$\.record\.supplier: no short text"),
+        ({"piece__item_number": "1" * 21}, r"\$\.piece\.item_number: 21 characters"),
+        ({"record__approved": {"at": "2026-11-20", "by": "y" * 101}}, r"approved\.by: no short"),
     ],
 )
 def test_what_the_bench_cannot_keep_is_told_by_its_path(shop, changes, says):

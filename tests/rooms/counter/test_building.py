@@ -112,6 +112,7 @@ def test_a_sticker_past_the_familys_comfort_and_a_neighbour_are_shown(three, cli
 
 def test_a_drag_looks_up_what_the_server_would_say(three, client):
     """One source of truth: every stop is what the page shows when that price is typed."""
+    Product.objects.filter(cut__key="beef-centre-filet").update(shows_both=True)
     view = price_view(three, Wish())
     filet = view.table[0]
     data = form_of(view)
@@ -125,7 +126,7 @@ def test_a_drag_looks_up_what_the_server_would_say(three, client):
             f"price-{filet.id}": stop["price"]}).content.decode()  # fmt: skip
         told = price_view(three, typed)
         assert stop["whole"] == percent(told.whole.margin)
-        for figure in (stop["gp"], stop["sales"], stop["sticker"], stop["margin"]):
+        for figure in (stop["gp"], stop["sales"], stop["sticker"], stop["margin"], stop["other"]):
             assert figure in page
     assert client.get(address("drag", three, "counter"), {"row": "0"}).status_code == 404
     assert client.get(address("drag", three, "counter"), {"row": "x"}).status_code == 404
@@ -189,3 +190,28 @@ def test_the_sheet_gets_the_prices_of_its_own_piles_only(three):
     view = price_view(three, Wish())
     save_prices(three, Wish(shown=view.shown), Saving(None))
     assert Price.objects.filter(from_test=other.pk).count() == len(view.table)
+
+
+def test_a_test_that_does_not_balance_is_left_out_of_its_own_prices(three, weighed, shop):
+    off = weighed(piles=("9.00",))
+    view = price_view(off, Wish())
+    assert view.resting.words.startswith("This test does not come back to its weight: left out.")
+    assert [number for _, number in view.resting.tests] == [2, 1]
+    assert view.table[0].weight < D("4")
+
+
+def test_a_price_under_its_floor_is_raised_and_a_locked_one_is_told(three):
+    Product.objects.filter(cut__key="beef-filet-tips").update(floor_margin=D("0.60"))
+    view = price_view(three, Wish("flat", target="20"))
+    tips = view.table[1]
+    assert tips.priced.margin >= D("0.60")
+    assert "under the floor of 60.0 %" in tips.priced.why
+    low = Wish("flat", locked=frozenset({tips.id}), prices={tips.id: "9.99"})
+    assert "is under the floor" in price_view(three, low).table[1].priced.why
+
+
+def test_what_is_no_choice_falls_back_to_the_shops(three):
+    view = price_view(three, wish_from({"school": "x", "way": "x", "by": "x", "ladder": "x",
+                                        "adder-1-x": "on", "price-x": "3"}))  # fmt: skip
+    assert (view.school.value, view.wish.chosen_way) == ("sales_value", "piece")
+    assert view.whole is not None
