@@ -241,8 +241,9 @@ class PriceQuerySet(models.QuerySet):
         )
 
     def coming(self, on=None):
-        """Prices that do not hold yet."""
-        return self.filter(effective_on__gt=on or timezone.localdate())
+        """Prices that do not hold yet, the next one first."""
+        later = self.filter(effective_on__gt=on or timezone.localdate())
+        return later.order_by("effective_on", "-id")
 
 
 class Price(AppendOnly):

@@ -94,6 +94,27 @@ def test_an_invoice_moves_and_half_is_accepted_by_keyboard(page, clod):
     expect(page.locator("h1")).to_contain_text(f"Version {version.number + 1}")
 
 
+def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
+    page.goto("/counter/ad/")
+    page.get_by_label("Ad item", exact=True).select_option(label="Stewing beef, beef")
+    for label, value in (("Price in the ad week, row 0", "4.99"), ("Cost, row 0", "4.60"),
+                         ("Sold in a usual week, row 0", "40"),
+                         ("Sold in the ad week, row 0", "200"),
+                         ("Goal, % of sales", "25")):  # fmt: skip
+        page.get_by_label(label, exact=True).fill(value)
+    page.keyboard.press("Enter")
+    expect(page.locator(".whole")).to_contain_text("600.00")  # (7.99 − 4.99) × 200 given away
+    expect(page.locator("#ad-chart canvas")).to_be_visible()
+    expect(page.locator(".answer")).to_contain_text("the ad pieces make 25.0 %")
+    page.goto("/counter/buy/")
+    for row, values in enumerate((("Whole", "4.10", "60"), ("Split", "5.20", "80"))):
+        for label, value in zip(("Name", "Price", "Ready"), values, strict=True):
+            page.get_by_label(f"{label}, row {row}").fill(value)
+    page.keyboard.press("Enter")
+    expect(page.locator(".answer")).to_contain_text("Split costs least ready: 6.50 a lb")
+    expect(page.locator(".cost-marks rect")).to_have_count(2)
+
+
 def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, shop):
     page.goto("/book/shelf/")
     page.emulate_media(media="print")

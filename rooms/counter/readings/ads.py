@@ -180,11 +180,15 @@ def _plan(typed: Typed, field: str, by_pk: dict[int, Plan], usual: Plan | None) 
 
 
 def _usual_plans(product: Product | None, plans: list[Plan]) -> tuple[Plan | None, Plan | None]:
-    """A plan that gives the ad item, and another plan of the same piece: one query."""
+    """A plan that gives the ad item, of a piece cut here if there is one, and another plan of
+    the same piece: two queries."""
     if product is None:
         return None, None
     giving = set(PlanOutput.objects.filter(cut=product.cut_id).values_list("plan_id", flat=True))
-    for plan in plans:
+    cut_here = set(
+        CuttingTest.objects.finished().order_by().values_list("piece_id", flat=True).distinct()
+    )
+    for plan in sorted(plans, key=lambda one: one.piece_id not in cut_here):
         if plan.pk in giving:
             others = [one for one in plans if one.piece_id == plan.piece_id and one != plan]
             others.sort(key=lambda one: one.pk in giving)

@@ -66,6 +66,11 @@ class PriceView:
         return self.gp_shown + round_half_up(self.beside)
 
     @property
+    def carried(self) -> Decimal:
+        """Trays, labour and value added beside the piece, footing with what is printed."""
+        return round_half_up(self.built.cost) - round_half_up(self.sheet.figures.cost)
+
+    @property
     def whole(self) -> Whole | None:
         return self.built.whole
 

@@ -8,7 +8,7 @@ from django.db.models import F
 
 from rooms.bench.models import Correction
 from rooms.pricebook.models import Price, Product
-from rooms.pricebook.readings.book import Tag, margin_at
+from rooms.pricebook.readings.book import Tag, coming, margin_at
 
 
 @dataclass(frozen=True)
@@ -21,18 +21,19 @@ class CurrentPrice:
     margin: Decimal | None
     other: tuple[Decimal, str] | None = None
     """In the other unit, where its tag shows both."""
+    coming: Price | None = None
     corrected: Correction | None = None
     """The correction of its test since it was set: the price is flagged, not changed."""
 
 
 def current_prices() -> list[CurrentPrice]:
-    """Every product that is sold, with its current and last price: three queries at any size."""
+    """Every product that is sold, with its current and last price: four queries at any size."""
     products = Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray")
     pairs: dict[int, list[Price]] = {}
     for price in Price.objects.latest_two().annotate(tests=F("basis__tests")):
         pairs.setdefault(price.product_id, []).append(price)
     corrected = corrected_since([price for some in pairs.values() for price in some])
-    result = []
+    result, later = [], coming()
     for product in products:
         now, before, *_ = [*sorted(pairs.get(product.pk, []), key=_newest_first), None, None]
         margin = None
@@ -40,7 +41,9 @@ def current_prices() -> list[CurrentPrice]:
             margin = margin_at(now, product)
         flag = corrected.get(now.pk) if now is not None else None
         other = Tag(product, now).other if now is not None else None
-        result.append(CurrentPrice(product, now, before, margin, other, flag))
+        result.append(
+            CurrentPrice(product, now, before, margin, other, later.get(product.pk), flag)
+        )
     return result
 
 

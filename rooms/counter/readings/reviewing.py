@@ -21,6 +21,8 @@ from rooms.cooler.models import Bag
 from rooms.cooler.reading_in import Known
 from rooms.counter.models import Review, ReviewLine
 from rooms.counter.readings.depending import PieceCost, standing_of
+from rooms.pricebook.models import Price
+from rooms.pricebook.readings.book import coming
 from rooms.pricebook.rules import tray_of
 
 A_PAGE = 50
@@ -37,6 +39,8 @@ class LineView:
     sticker: Decimal | None
     comfort: str
     pencil: Pencil
+    coming: Price | None
+    """A price that is set already for a day to come."""
 
     @property
     def change(self) -> Decimal:
@@ -50,16 +54,17 @@ class LineView:
 
 
 def page_of(review: Review, number: str | None) -> tuple[Page, list[LineView]]:
-    """One page of a review: two queries."""
+    """One page of a review: three queries."""
     rows = review.lines.select_related(
         "price", "cost__piece", "product__cut", "product__family__ending", "product__ending",
         "product__tray",
     )  # fmt: skip
     page = Paginator(rows, A_PAGE).get_page(number)
-    return page, [_view(line, review.method) for line in page]
+    later = coming([line.product_id for line in page])
+    return page, [_view(line, review.method, later.get(line.product_id)) for line in page]
 
 
-def _view(line: ReviewLine, method: str) -> LineView:
+def _view(line: ReviewLine, method: str, later: Price | None) -> LineView:
     line.price.product = line.product
     cost, product = line.new_cost(method), line.product
     tray = tray_of(product)
@@ -70,7 +75,7 @@ def _view(line: ReviewLine, method: str) -> LineView:
         line, cost, moved,
         tray_sticker(line.proposed, tray) if tray else None,
         comfort_words(line.proposed, tray, limit, product.portions) if tray and limit else "",
-        moved_pencil(standing, cost, (line.price.paid or now, now), moved),
+        moved_pencil(standing, cost, (line.price.paid or now, now), moved), later,
     )  # fmt: skip
 
 

@@ -67,6 +67,17 @@ def prices_on(day: date, products: Iterable[int] | None = None) -> dict[int, Pri
     return {price.product_id: price for price in rows}
 
 
+def coming(products: Iterable[int] | None = None) -> dict[int, Price]:
+    """The next price to come of each product that has one: one query."""
+    rows = Price.objects.coming()
+    if products is not None:
+        rows = rows.filter(product__in=products)
+    found: dict[int, Price] = {}
+    for price in rows:
+        found.setdefault(price.product_id, price)
+    return found
+
+
 def on_sale() -> list[Product]:
     return list(Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray"))
 

@@ -2,6 +2,7 @@
 
 import copy
 import uuid
+from datetime import timedelta
 from decimal import Decimal
 
 import pytest
@@ -128,6 +129,27 @@ def test_a_target_that_is_none_keeps_the_margin_it_was_made_with(priced):
     line = page_of(review("7.49"), None)[1][0]
     assert line.moved.margin_now == line.moved.margin_before
     assert abs(line.line.proposed - line.line.price.amount) <= D("0.50")
+
+
+def test_a_price_to_come_is_told_on_the_review_and_in_the_list(client, priced):
+    filet = Product.objects.get(cut__key="beef-centre-filet")
+    day = timezone.localdate() + timedelta(days=3)
+    for amount in ("32.99", "33.99"):  # the later entry of one day is the one that will hold
+        set_prices([NewPrice(filet, D(amount))], Origin(None, effective_on=day))
+    found = review()
+    page = client.get(reverse("counter:review", args=[found.pk])).content.decode()
+    assert f"33.99 is set already from {day:%-d %b}" in page
+    listed = client.get(reverse("counter:prices")).content.decode()
+    assert f"33.99 from {day:%-d %b}" in listed
+    assert "32.99" not in listed
+    assert "single test" in listed
+
+
+def test_the_morning_page_leads_to_the_review(client, priced, fill):  # noqa: F811
+    fill(("beef-tenderloin", 10, "6"), price="11.90")
+    page = client.get("/").content.decode()
+    assert "Prices that no longer hold" in page
+    assert reverse("counter:invoices") in page
 
 
 # --- costs in --------------------------------------------------------------------------------
