@@ -356,12 +356,14 @@ def with_adders(line: Line, adders: Sequence[Adder], rate: Decimal) -> Line:
 def adder_effect(cost: Decimal, lines: Sequence[Line], plain: Sequence[Line]) -> Whole | None:
     """The piece at the same prices less the adders and without the steps, to set beside it.
 
-    `lines` are locked at their prices; `plain` are the same products before `with_adders`.
+    `lines` are locked at their prices; `plain` are the same products before `with_adders`. None
+    where a price is no more than its adder.
     """
-    without = [
-        replace(bare, locked=None if line.locked is None else line.locked - line.adder)
-        for line, bare in zip(lines, plain, strict=True)
-    ]
+    without = []
+    with working():
+        for line, bare in zip(lines, plain, strict=True):
+            price = (line.locked or ZERO) - line.adder
+            without.append(replace(bare, locked=price if price > 0 else None))
     return at_prices(cost, without).whole
 
 

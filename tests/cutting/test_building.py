@@ -143,6 +143,7 @@ def test_an_adder_changes_weight_cost_and_price():
     without = adder_effect(D("8.8"), [locked], [plain])
     assert without.retail == D(18)
     assert at_prices(D("8.8"), [locked]).whole.retail == D("20.46")
+    assert adder_effect(D("8.8"), [replace(after, locked=D("0.29"))], [plain]) is None
     with pytest.raises(BadValue, match="minutes"):
         Adder("slice", minutes=D(-1))
 
