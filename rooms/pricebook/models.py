@@ -213,7 +213,7 @@ def _newest(day, besides=None, before=None):
     """Prices of the outer product that hold on a day, the newest first."""
     rows = Price.objects.filter(product=OuterRef("pk"), effective_on__lte=day)
     if besides is not None:
-        rows = rows.exclude(from_test=besides)
+        rows = rows.exclude(from_test=besides, version__kind=Version.Kind.TEST)
     if before is not None:
         rows = rows.filter(version__number__lt=before)
     return rows.order_by("-effective_on", "-id").values("pk")
@@ -223,7 +223,8 @@ class PriceQuerySet(models.QuerySet):
     def current(self, on=None, *, products=None, besides=None, before=None):
         """The price of each product that holds on a day (today), by an index seek each.
 
-        `besides`: as if this test had set none; `before`: as if versions from that number on
+        `besides`: as if none had been built from this test (decided by hand or in a review they
+        stand, whatever they rest on); `before`: as if versions from that number on
         were not there.
         """
         rows = Product.objects.order_by() if products is None else \

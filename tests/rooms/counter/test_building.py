@@ -13,6 +13,7 @@ from rooms.bench.actions.finish import approve
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.wishes import Wish, wish_from
+from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
 from tests.rooms.bench.test_pages import address
 
@@ -208,6 +209,17 @@ def test_a_price_under_its_floor_is_raised_and_a_locked_one_is_told(three):
     assert "under the floor of 60.0 %" in tips.priced.why
     low = Wish("flat", locked=frozenset({tips.id}), prices={tips.id: "9.99"})
     assert "is under the floor" in price_view(three, low).table[1].priced.why
+
+
+def test_a_price_decided_by_hand_is_the_last_price_even_when_it_rests_on_this_test(three):
+    """Only what was built from the test itself is left out, so that nothing feeds back."""
+    view = price_view(three, Wish())
+    save_prices(three, Wish(shown=view.shown), Saving(None))
+    filet = view.table[0]
+    assert price_view(three, Wish()).table[0].last == filet.last
+    old = Price.objects.current().get(product=filet.product)
+    set_prices([carried(old, filet.product, D("33.49"))], Origin(None))
+    assert price_view(three, Wish()).table[0].last == D("33.49")
 
 
 def test_what_is_no_choice_falls_back_to_the_shops(three):
