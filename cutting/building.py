@@ -370,8 +370,15 @@ def adder_effect(cost: Decimal, lines: Sequence[Line], plain: Sequence[Line]) ->
 # --- the sticker ---------------------------------------------------------------------------
 
 
-def comfort_words(price: Decimal, tray: Decimal, limit: Decimal, portions: int | None) -> str:
-    """What to do when a tray's sticker passes the family's comfort limit; empty inside it."""
+def comfort_words(
+    price: Decimal, tray: Decimal, limit: Decimal, portions: int | None,
+    sizes: Sequence[tuple[str, int]] = (),
+) -> str:  # fmt: skip
+    """What to do when a tray's sticker passes the family's comfort limit; empty inside it.
+
+    `sizes`: the shop's trays with how many portions fit; the fullest one that is small enough is
+    named.
+    """
     with working():
         sticker = round_half_up(price * tray)
         if sticker <= limit:
@@ -381,9 +388,11 @@ def comfort_words(price: Decimal, tray: Decimal, limit: Decimal, portions: int |
             fits = int(limit / (price * tray / portions))
             if fits >= 1:
                 fewer = tray * fits / portions
+                small = [(room, name) for name, room in sizes if fits <= room < portions]
+                where = f", in tray {min(small)[1]}" if small else ""
                 return (
                     f"{told}{fits} a tray instead of {portions} makes {round_half_up(fewer)},"
-                    f" {round_half_up(price * fewer)}"
+                    f" {round_half_up(price * fewer)}{where}"
                 )
         thinner = limit / sticker
         return f"{told}cut to {as_percent(thinner)} of the weight, or take a smaller tray"

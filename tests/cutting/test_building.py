@@ -175,6 +175,13 @@ def test_a_sticker_past_the_comfort_limit_says_what_to_do(price, tray, limit, po
     assert bool(told) == bool(says)
 
 
+def test_the_advice_names_the_smallest_tray_that_holds_what_is_left():
+    sizes = [("no 8", 6), ("no 4", 4), ("no 17", 1), ("no 2", 3)]
+    told = comfort_words(D(12), D(2), D(20), 4, sizes)
+    assert told.endswith("3 a tray instead of 4 makes 1.50, 18.00, in tray no 2")
+    assert "in tray" not in comfort_words(D(12), D(2), D(20), 4, [("no 8", 6)])
+
+
 @pytest.mark.parametrize(
     "wrong", [{"weight": "-1"}, {"rung": "0"}, {"locked": "0"}, {"tax": "-0.1"}]
 )

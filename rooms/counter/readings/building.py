@@ -29,7 +29,7 @@ from rooms.catalog.looks import looks
 from rooms.counter.readings.lines import Known, PriceRow, adders_of, line_of, row_of, standing_price
 from rooms.counter.resting import Resting, resting
 from rooms.counter.wishes import EACH, Wish, read_aim
-from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product
+from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product, TraySize
 
 REACH = Decimal("1.15")
 """The dollar rail has room for this much more than the piece brings."""
@@ -109,7 +109,7 @@ def price_view(rows: TestRows, wish: Wish, on: date | None = None) -> PriceView:
 
     Sales-value shares come from the last prices that this test did not set, or where there are
     none from the output's share price, so a test's prices never feed back into its own costs.
-    Eleven queries at any size.
+    Twelve queries at any size.
     """
     found = resting(rows, wish.basis)
     cuts = [output.cut_id for output in found.kept if output.cut_id]
@@ -155,6 +155,7 @@ class _Asked:
 def _view(asked: _Asked, known: list[Known]) -> PriceView:
     adders = list(Adder.objects.filter(is_dropped=False))
     wish = replace(asked.wish, adders=adders_of(asked.wish, known))
+    sizes = [(str(size), size.fits) for size in TraySize.objects.filter(is_dropped=False)]
     rate = asked.rows.test.labour_rate or Decimal(settings.SHOP["labour_rate"])
     aim, fault = read_aim(wish)
     typed = [standing_price(one, wish) for one in known]
@@ -178,7 +179,7 @@ def _view(asked: _Asked, known: list[Known]) -> PriceView:
     locked = [replace(row.line, locked=row.price) for row in built.lines]
     has_steps = any(wish.adders.values())
     table = [
-        row_of(one, wish, priced, told) for one, priced, (_, told) in
+        row_of(one, wish, priced, told, sizes) for one, priced, (_, told) in
         zip(known, built.lines, typed, strict=True)
     ]  # fmt: skip
     sales = [row.sales for row in built.lines]

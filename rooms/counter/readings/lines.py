@@ -145,13 +145,17 @@ def rung_of(one: Known, wish: Wish, cost: Decimal | None) -> Decimal | None:
     return one.last or (cost if cost and cost > 0 else None)
 
 
-def row_of(one: Known, wish: Wish, priced: Priced, fault: str) -> PriceRow:
+Sizes = list[tuple[str, int]]
+"""The shop's trays by name, with how many portions fit."""
+
+
+def row_of(one: Known, wish: Wish, priced: Priced, fault: str, sizes: Sizes) -> PriceRow:
     product, pk = one.product, one.output.pk
     tray = tray_of(product) if product else None
     limit = product.family.comfort if product and product.family_id else None
     comfort = ""
     if priced.price is not None and tray and limit:
-        comfort = comfort_words(priced.price, tray, limit, product.portions)
+        comfort = comfort_words(priced.price, tray, limit, product.portions, sizes)
     target, rung = wish.targets.get(pk, "").strip(), wish.rungs.get(pk, "").strip()
     moved = wish.moved(pk)
     return PriceRow(
