@@ -23,7 +23,7 @@ from cutting.pricing import (
     markup_of,
     under_floor,
 )
-from cutting.quantities import HUNDRED, ONE, ZERO, EndingRule, Unit, round_half_up, working
+from cutting.quantities import ONE, ZERO, EndingRule, Unit, round_half_up, working
 
 
 @dataclass(frozen=True, slots=True)
@@ -396,9 +396,3 @@ def comfort_words(
                 )
         thinner = limit / sticker
         return f"{told}cut to {as_percent(thinner)} of the weight, or take a smaller tray"
-
-
-def percent_points(one: Decimal, other: Decimal) -> Decimal:
-    """How far two margins lie apart, in points of 100."""
-    with working():
-        return (one - other) * HUNDRED
