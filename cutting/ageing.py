@@ -96,10 +96,14 @@ class Bag:
 
     @property
     def ends_on(self) -> date:
-        """The last day: the window's end, less what warm spells took, or the use-by if sooner."""
-        end = self.packed_on + timedelta(days=self.window.end - self.lost_days)
-        end = max(end, self.packed_on)
-        return end if self.use_by is None else min(end, self.use_by)
+        """The last day: the window's end, or the use-by if sooner, less what warm spells took.
+
+        Never before the packing day, so that no bag ends before it began.
+        """
+        end = self.packed_on + timedelta(days=self.window.end)
+        if self.use_by is not None:
+            end = min(end, self.use_by)
+        return max(end - timedelta(days=self.lost_days), min(self.packed_on, end))
 
 
 @dataclass(frozen=True, slots=True)

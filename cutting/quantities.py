@@ -16,7 +16,7 @@ from decimal import ROUND_FLOOR, ROUND_HALF_UP, Context, Decimal, getcontext, lo
 from enum import StrEnum
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from cutting.errors import BadValue
 
@@ -141,6 +141,40 @@ def convert(value: Decimal, unit: Unit, to: Unit) -> Decimal:
         return value
     with working():
         return value * unit.grams / to.grams
+
+
+PLACES_KEPT = {Unit.G: 2, Unit.KG: 5, Unit.OZ: 4, Unit.LB: 5}
+"""Decimals of a converted weight: 10 mg in grams and kilos, about 3 and 5 mg in ounces, pounds."""
+PRICE_PLACES = 4
+"""Decimals of a worked-out price or cost: a hundredth of a cent."""
+Measured = TypeVar("Measured", Weight, UnitPrice)
+
+
+def storable(measured: Measured, unit: Unit) -> Measured:
+    """A weight or a price as it can be recorded in `unit`: the one way into a column.
+
+    In its own unit it is returned as it is, digits and all. A converted weight is rounded half
+    up to PLACES_KEPT, a converted price to PRICE_PLACES. Raises BadValue for a number that is
+    too long to be recorded. Common practice, no published source.
+    """
+    own = measured.unit if isinstance(measured, Weight) else measured.per
+    value = measured.to(unit)
+    if unit is not own:
+        value = round_half_up(
+            value, PLACES_KEPT[unit] if isinstance(measured, Weight) else PRICE_PLACES
+        )
+    return type(measured)(_recordable(value), unit)
+
+
+def storable_money(value: Decimal) -> Decimal:
+    """Money that was worked out (a cost, a share of freight) as it can be recorded."""
+    return _recordable(round_half_up(value, PRICE_PLACES))
+
+
+def _recordable(value: Decimal) -> Decimal:
+    if len(f"{value:f}") > LONGEST_DECIMAL:
+        raise BadValue("number", f"{value:.6g} is too long", f"{LONGEST_DECIMAL - 1} digits fit")
+    return value
 
 
 def round_half_up(value: Decimal, places: int = 2) -> Decimal:

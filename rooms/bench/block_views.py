@@ -22,7 +22,7 @@ from rooms.bench.readings.tubs import tub_views
 from rooms.bench.readings.weighings import weighings_view
 from rooms.bench.rows import TestRows, load
 from rooms.bench.scales import scale_named, scale_of
-from rooms.bench.views import bench_page, rows_or_404, to_bench
+from rooms.bench.views import bench_page, in_step, rows_or_404, to_bench
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
@@ -231,6 +231,7 @@ def _told(request, test_id, pile: str, refused: Refused):
 def _clock(request, test_id, step: str):
     rows = rows_or_404(test_id)
     context = {"clock": clock(rows, step), "test": rows.test}
+    context["in_step"] = in_step(request, rows.test)
     return render(request, "bench/_clock.html", context)
 
 

@@ -80,10 +80,11 @@ class StartForm(forms.Form):
         if "unit" not in data:
             return data
         paid = (data.get("weight") or 0) * (data.get("price") or 0)
-        if paid and (data.get("discount") or 0) > paid + (data.get("freight") or 0):
+        costs = paid + (data.get("freight") or 0)
+        if paid and (data.get("discount") or 0) > costs:
             self.add_error(
                 "discount",
-                f"{data['discount']} is more than the piece costs; at most {paid:.2f} is right.",
+                f"{data['discount']} is more than the piece costs; at most {costs:.2f} is right.",
             )
         return data
 
@@ -97,7 +98,7 @@ class StartForm(forms.Form):
             piece=self.piece,
             start_from=data["start_from"] or PLAN,
             weight=Weight(data["weight"], unit),
-            price=UnitPrice(data["price"], unit),
+            price=self.of_bags.paid if self.of_bags else UnitPrice(data["price"], unit),
             opened=Weight(data["opened"], unit) if data["opened"] else None,
             freight=data["freight"] or Decimal(0),
             discount=data["discount"] or Decimal(0),

@@ -11,6 +11,7 @@ from simple_history.models import HistoricalRecords
 from cutting import cutting_test as core
 from cutting.quantities import Unit, Weight
 from cutting.time_spent import Mark
+from cutting.tub import Entry, Kind
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
 from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
@@ -73,6 +74,9 @@ class CuttingTest(models.Model):
     cutter_name = models.CharField(max_length=100, blank=True)
     approver_name = models.CharField(max_length=100, blank=True)
     """Who cut and approved it elsewhere, where nobody of ours has that name."""
+
+    revision = models.PositiveIntegerField(default=0)
+    """Raised by every action on the test, never lowered: what a page has seen."""
 
     objects = CuttingTestQuerySet.as_manager()
 
@@ -228,6 +232,11 @@ class Weighing(AppendOnly):
     gross = PlainDecimalField(null=True)
     """For a weight by difference: what it showed then."""
     tub = models.ForeignKey(Tub, null=True, on_delete=models.PROTECT, related_name="weighings")
+    """The tub it was taken into; where it lies now, the tub's ledger says."""
+    instead_of = models.ForeignKey(
+        "self", null=True, on_delete=models.PROTECT, related_name="corrected_by"
+    )
+    """The weighing whose place it took in a correction."""
     correction = models.ForeignKey(
         Correction, null=True, on_delete=models.PROTECT, related_name="weighings"
     )
@@ -278,6 +287,10 @@ class Move(AppendOnly):
     to = models.ForeignKey(Output, on_delete=models.PROTECT, related_name="+")
     merged_from = models.ForeignKey(Output, null=True, on_delete=models.PROTECT, related_name="+")
     """The pile whose merging moved it."""
+    undoes = models.OneToOneField(
+        "self", null=True, on_delete=models.PROTECT, related_name="undone_by"
+    )
+    """The move of a merge that this one takes back."""
     at = models.DateTimeField()
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
@@ -286,6 +299,43 @@ class Move(AppendOnly):
 
     def __str__(self):
         return f"{self.weighing} to {self.to}"
+
+
+class TubEntry(AppendOnly):
+    """One line of a tub's ledger; the core's `tub.Entry`. Weights are in the tub's unit."""
+
+    tub = models.ForeignKey(Tub, on_delete=models.PROTECT, related_name="entries")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=10, choices=[(kind.value, kind.value) for kind in Kind])
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="+")
+    weighing = models.ForeignKey(Weighing, on_delete=models.PROTECT, related_name="tub_entries")
+    """The first weighing, where corrections took its place since."""
+    change = PlainDecimalField()
+    before = PlainDecimalField()
+    gross = PlainDecimalField()
+    is_seen = models.BooleanField(default=False)
+    lots = models.JSONField(default=list)
+    move = models.ForeignKey(Move, null=True, on_delete=models.PROTECT, related_name="tub_entries")
+    """What moved it in or out."""
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("tub", "number")
+        verbose_name_plural = "tub entries"
+        constraints = [
+            models.UniqueConstraint(fields=("tub", "number"), name="one_tub_entry_a_number")
+        ]
+
+    def __str__(self):
+        return f"{self.kind} {self.change} {self.tub}"
+
+    @property
+    def core(self) -> Entry:
+        return Entry(
+            Kind(self.kind), self.test_id, self.weighing_id, self.change, self.before, self.gross,
+            self.is_seen, tuple(self.lots),
+        )  # fmt: skip
 
 
 class Hold(AppendOnly):

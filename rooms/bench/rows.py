@@ -50,13 +50,8 @@ class TestRows:
 
     @property
     def revision(self) -> int:
-        """Grows with every weighing, take-back, move, pile and merging: what a page has seen.
-
-        The same sum as `readings.standing.revision_of`, which asks the database for it alone.
-        """
-        changes = sum(w.move_count for w in self.weighings)
-        merged = len(self.outputs) - len(self.piles)
-        return 2 * len(self.weighings) - len(self.standing) + changes + len(self.outputs) + merged
+        """Only grows, with every action: what a page has seen."""
+        return self.test.revision
 
     def of(self, output: Output) -> list[Weighing]:
         return self.by_output.get(output.pk, [])
@@ -73,15 +68,17 @@ ITS_WEIGHINGS = Loading(
         "back_id": "back.id",
         "back_correction": "back.correction_id",
         "moved_id": f"(SELECT move.to_id {MOVES} ORDER BY move.id DESC LIMIT 1)",
-        "move_count": f"(SELECT COUNT(*) {MOVES})",
     },
 )
 
 
-def load(test_id: UUID, *, people: bool = False) -> TestRows | None:
-    """Three queries, whatever the size of the test. `people`: one more for who cut and approved."""
+def load(test_id: UUID, *, people: bool = False, lock: bool = False) -> TestRows | None:
+    """Three queries, whatever the size of the test. `people`: one more for who cut and approved.
+
+    `lock`: nobody else changes the test before the transaction ends.
+    """
     key = test_id.hex
-    tests = ONE_TEST(key)
+    tests = ONE_TEST(key, lock=lock)
     if not tests:
         return None
     if people:
@@ -93,8 +90,8 @@ def load(test_id: UUID, *, people: bool = False) -> TestRows | None:
 
 
 def must_load(test_id: UUID) -> TestRows:
-    """As `load`, for an action. Raises BadInput when there is no such test."""
-    rows = load(test_id)
+    """As `load`, for an action, locked. Raises BadInput when there is no such test."""
+    rows = load(test_id, lock=True)
     if rows is None:
         raise BadInput("Test: there is no such test.")
     return rows
@@ -118,7 +115,7 @@ def _where_it_lies(weighing: Weighing) -> Weighing:
 def just_taken(weighing: Weighing) -> Weighing:
     """A new row as `load` would give it."""
     weighing.back_id = weighing.back_correction = weighing.moved_id = None
-    weighing.move_count, weighing.first_output_id = 0, weighing.output_id
+    weighing.first_output_id = weighing.output_id
     weighing.is_new = True
     return weighing
 

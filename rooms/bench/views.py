@@ -199,7 +199,8 @@ def check(request, test_id):
     except Refused as refused:
         return refusal(request, refused)
     if request.headers.get("HX-Request"):
-        return _step(request, _test(test_id), number)
+        test = _test(test_id)
+        return _step(request, test, number, in_step=in_step(request, test))
     address = reverse("bench:test", args=[test_id])
     return HttpResponseRedirect(f"{address}?step={number}" if number.isdecimal() else address)
 
@@ -269,8 +270,14 @@ def _test(test_id) -> CuttingTest:
     return get_object_or_404(CuttingTest.objects.select_related("piece", "plan"), pk=test_id)
 
 
-def _step(request, test: CuttingTest, number: str):
-    return render(request, "bench/_step.html", {"at": step_at_block(test, number)})
+def in_step(request, test: CuttingTest) -> bool:
+    """The page had seen all but what it just did itself, so it may take the new revision."""
+    return request.POST.get("seen") == str(test.revision - 1)
+
+
+def _step(request, test: CuttingTest, number: str, **more):
+    context = {"at": step_at_block(test, number), **more}
+    return render(request, "bench/_step.html", context)
 
 
 def _capture(request) -> Capture:

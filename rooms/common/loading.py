@@ -30,11 +30,13 @@ class Loading:
             self.converters += [(i, convert, column) for convert in made]
         self.sql = f"SELECT {', '.join(columns)} FROM {table} {self.tail}"  # noqa: S608 (no input)
 
-    def __call__(self, *params) -> list:
+    def __call__(self, *params, lock: bool = False) -> list:
+        """`lock`: the rows stay as they are until the transaction ends (SQLite locks anyway)."""
         if not self.sql:
             self.prepare()
+        held = " FOR UPDATE" if lock and connection.features.has_select_for_update else ""
         with connection.cursor() as cursor:
-            cursor.execute(self.sql, params)
+            cursor.execute(self.sql + held, params)
             rows = cursor.fetchall()
         found, names = [], [*self.names, *self.also]
         for row in rows:

@@ -15,7 +15,7 @@ from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.scale_check import Tried, judge
 from cutting.time_spent import Mark, Marked, Span, Taken, minutes, spent
 from cutting.trays import trays, usual_size
-from cutting.tub import Added, in_tub
+from cutting.tub import Kind, gross_of, in_tub, next_entry
 
 D, lb, oz = Decimal, lambda t: Weight.of(t, "lb"), lambda t: Weight.of(t, "oz")
 EIGHT = datetime(2026, 11, 25, 8, tzinfo=UTC)
@@ -142,13 +142,67 @@ def test_steps_add_up_to_the_work_and_piles_to_no_more_than_it(marks, taken):
     assert timedelta(0) <= found.out <= timedelta(minutes=60)
 
 
-@given(st.lists(st.tuples(st.sampled_from("abc"), st.decimals("0.01", "9", places=2))))
-def test_the_shares_of_a_tub_sum_to_one_and_keep_every_lot(adds):
-    tub = in_tub([Added(s, Weight(w, Unit.LB), (f"L{s}", "")) for s, w in adds], Unit.LB)
-    assert tub.weight == sum(w for _, w in adds)
-    assert set(tub.lots) == {f"L{s}" for s, _ in adds}
-    if adds:
+STEPS = st.lists(
+    st.tuples(
+        st.sampled_from(list(Kind)),
+        st.integers(1, 4),
+        st.decimals("0.01", "9", places=2),
+        st.booleans(),
+    ),
+    max_size=25,
+)
+
+
+@given(STEPS)
+def test_a_tub_always_foots_and_its_shares_sum_to_one(steps):
+    """start + what the tests put in + what is nobody's = what the scale shows, after any steps."""
+    start, entries = D("1.12"), []
+    for kind, weighing, weight, is_seen in steps:
+        arrives = kind in (Kind.FILLED, Kind.MOVED_IN)
+        stands = gross_of(start, entries)
+        entries.append(
+            next_entry(
+                start, entries, kind, source="abcd"[weighing - 1], weighing=weighing,
+                change=weight if arrives else -weight, lots=(f"L{weighing}", ""),
+                shown=stands + weight if kind is Kind.FILLED and is_seen else None,
+            )
+        )  # fmt: skip
+    tub = in_tub(start, entries, Unit.LB)
+    assert tub.start + tub.weight + tub.nobodys == tub.gross == gross_of(start, entries)
+    assert tub.weight == sum(entry.change for entry in entries)
+    if tub.weight:
         assert abs(sum(share.share for share in tub.shares) - 1) < D("1e-20")
+    if entries:
+        with pytest.raises(BadValue, match="an entry begins at"):
+            in_tub(start + 1, entries, Unit.LB)
+
+
+@pytest.mark.parametrize(
+    ("first_by_scale", "scale_since", "kind", "gross"),
+    [
+        # a weighing taken back or moved takes its weight along, unless the scale saw the tub since
+        (True, False, Kind.TAKEN_BACK, "1.00"), (True, True, Kind.TAKEN_BACK, "3.50"),
+        (False, False, Kind.TAKEN_BACK, "1.00"), (False, True, Kind.MOVED_OUT, "3.50"),
+        # a correction never changes what the scale showed; a typed weight's tub was worked out
+        (True, False, Kind.CORRECTED, "3.00"), (False, False, Kind.CORRECTED, "1.00"),
+        (False, True, Kind.CORRECTED, "3.50"),
+    ],
+)  # fmt: skip
+def test_what_the_scale_showed_stays_and_what_was_worked_out_follows(
+    first_by_scale, scale_since, kind, gross
+):
+    start, entries = D("1.00"), []
+
+    def enter(kind, weighing, change, shown=None):
+        entries.append(next_entry(start, entries, kind, source=weighing, weighing=weighing,
+                                  change=D(change), shown=shown and D(shown)))  # fmt: skip
+
+    enter(Kind.FILLED, 1, "2.00", "3.00" if first_by_scale else None)
+    if scale_since:
+        enter(Kind.FILLED, 2, "0.50", "3.50")
+    enter(kind, 1, "-2.00")
+    tub = in_tub(start, entries, Unit.LB)
+    assert (tub.gross, tub.weight) == (D(gross), D("0.50") if scale_since else 0)
 
 
 def test_a_difference_is_rounded_twice_and_the_balance_allows_for_it():

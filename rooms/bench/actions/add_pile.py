@@ -8,6 +8,7 @@ from cutting.cutting_test import same_name
 from rooms.bench.actions.start import make_piles
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.rows import TestRows, must_load
+from rooms.bench.rules import touch
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
 
@@ -42,4 +43,5 @@ def add_pile(test_id: UUID, name: str, pile: str, cut_key: str = "") -> TestRows
         output.position = rows.outputs[-1].position + 1 if rows.outputs else 0
         output.save(force_insert=True)
         rows.outputs.append(output)
+        touch(rows.test)
     return rows

@@ -7,7 +7,6 @@ from decimal import Decimal
 from typing import Any
 
 from django.conf import settings
-from django.db.models import Max
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
@@ -15,10 +14,11 @@ from cutting.cutting_test import Output as CoreOutput
 from cutting.document import Document, read_document
 from cutting.document_diff import differences
 from cutting.errors import BadDocument, Fault
-from cutting.quantities import UnitPrice
+from cutting.quantities import UnitPrice, parse_decimal, storable
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.readings.document import documents
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan, fold
+from rooms.common.numbers import next_numbers
 from rooms.common.writing import in_turn
 from rooms.cooler.reading_in import Known
 from rooms.staff.models import Person
@@ -236,16 +236,15 @@ def _numbers(fresh: list) -> list[int]:
     asked = [document.record.get("number") for _, document in fresh]
     taken = set(CuttingTest.objects.filter(number__in=[n for n in asked if n]).values_list(
         "number", flat=True))  # fmt: skip
-    last = CuttingTest.objects.aggregate(last=Max("number"))["last"] or 0
-    last = max([last, *(n for n in asked if n)])
-    found = []
-    for number in asked:
-        if number is None or number in taken:
-            last += 1
-            number = last  # noqa: PLW2901
-        taken.add(number)
-        found.append(number)
-    return found
+    own: dict[int, int] = {}
+    for i, number in enumerate(asked):
+        if number is not None and number not in taken:
+            own[i] = number
+            taken.add(number)
+    given = iter(
+        next_numbers(CuttingTest, len(fresh) - len(own), after=max(own.values(), default=0))
+    )
+    return [own[i] if i in own else next(given) for i in range(len(fresh))]
 
 
 # --- writing --------------------------------------------------------------------------------
@@ -363,7 +362,7 @@ def _weighings(test: CuttingTest, output: Output, raw: dict, core: CoreOutput) -
                 key=_weighing_key(test, entry, f"{output.position} {i}"), test=test, output=output,
                 value=weighing.weight.value, unit=weighing.weight.unit.value,
                 division=None if weighing.division is None
-                else weighing.division.to(weighing.weight.unit),
+                else storable(weighing.division, weighing.weight.unit).value,
                 portions=portions, is_typed=entry.get("typed") is True,
                 taken_at=_moment(entry.get("at")) or test.started_at,
                 tare=_tare(entry, weighing.weight.unit),

@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, StepCheck
 from rooms.bench.readings.steps import BOARD, board_words
+from rooms.bench.rules import touch
 from rooms.catalog.models import Step
 from rooms.common.errors import BadInput, Refused
 
@@ -38,6 +39,7 @@ def check_step(
         at=at or timezone.now(),
         by_id=by_id,
     )
+    touch(test)
     return True
 
 

@@ -9,8 +9,10 @@ from django.utils import timezone
 
 from cutting.errors import BadValue
 from cutting.quantities import Weight, parse_decimal
+from rooms.bench.actions.ledger import Acting, add_missed, put_right
 from rooms.bench.models import Correction, TakeBack, Weighing
 from rooms.bench.rows import TestRows, load, must_load, to_piece
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
@@ -71,6 +73,7 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int, at=None) -> TestRows:
         correction.save(force_insert=True)
         _write(rows, correction, changed, added)
         _keep(rows, facts)
+        touch(rows.test)
     return load(test_id)
 
 
@@ -126,7 +129,9 @@ def _positive(text: str, unit: str, field: str) -> Weight:
 
 
 def _write(rows: TestRows, correction: Correction, changed, added) -> None:
-    """Take-backs and new weighings of the correction."""
+    """Take-backs and new weighings of the correction, and what they do to the tubs' ledgers."""
+    acting = Acting(rows.test, correction.by_id, correction.at)
+    tubs = {output.pk: output.tub for output in rows.outputs if output.tub_id is not None}
     made = {"taken_at": correction.at, "taken_by_id": correction.by_id, "is_typed": True,
             "test": rows.test, "correction": correction}  # fmt: skip
     counted = {output.pk for output in rows.outputs if output.is_counted}
@@ -134,17 +139,21 @@ def _write(rows: TestRows, correction: Correction, changed, added) -> None:
         TakeBack.objects.create(
             weighing=weighing, at=correction.at, by_id=correction.by_id, correction=correction
         )
+        put_right(acting, weighing, now)
         if now is not None:
             Weighing(
-                key=uuid5(correction.key, f"instead {weighing.pk}"), value=now.value,
+                instead_of=weighing, key=uuid5(correction.key, f"instead {weighing.pk}"), value=now.value,
                 output_id=weighing.output_id, unit=now.unit.value, division=weighing.division,
                 portions=weighing.portions, **made,
             ).save(force_insert=True)  # fmt: skip
     for pile, weight in added:
-        Weighing(
+        missed = Weighing(
             key=uuid5(correction.key, f"missed {pile}"), value=weight.value, output_id=pile,
             unit=weight.unit.value, portions=1 if pile in counted else None, **made,
-        ).save(force_insert=True)  # fmt: skip
+        )  # fmt: skip
+        missed.save(force_insert=True)
+        if pile in tubs:
+            add_missed(acting, tubs[pile], missed)
 
 
 def _keep(rows: TestRows, facts: dict[str, Decimal | None]) -> None:

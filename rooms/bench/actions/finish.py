@@ -12,6 +12,7 @@ from rooms.bench.actions.notes import add_note
 from rooms.bench.models import Output
 from rooms.bench.readings.clock import time_spent
 from rooms.bench.rows import TestRows, must_load, to_core
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput, Refused
 
 LONGEST_REASON = 500
@@ -32,12 +33,13 @@ def finish(test_id: UUID, seen: str, at=None) -> TestRows:
         if str(rows.revision) != seen:
             last = rows.weighings[-1]
             raise Refused(
-                "Finish: this page is older than the test. Somebody weighed or took back since; "
+                "Finish: this page is older than the test. Somebody changed it since; "
                 f"the last weighing is {last} for {last.output}. Look again, then finish."
             )
         rows.test.finished_at = at or timezone.now()
         rows.test.save(update_fields=["finished_at"])
         _keep_minutes(rows)
+        touch(rows.test)
     return rows
 
 
@@ -69,6 +71,7 @@ def approve(test_id: UUID, reason: str, by_id: int | None, at=None) -> TestRows:
         rows.test.approved_by_id = by_id
         rows.test.approval_reason = reason
         rows.test.save(update_fields=["approved_at", "approved_by", "approval_reason"])
+        touch(rows.test)
     return rows
 
 
@@ -89,5 +92,5 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
         rows.test.finished_at = None
         rows.test.save(update_fields=["finished_at"])
         text = f"Finished on {when:%d %B at %H:%M}, then taken back to the block."
-        add_note(rows.test, str(uuid4()), text, by_id)
+        add_note(rows.test, str(uuid4()), text, by_id)  # which raises the revision
     return rows

@@ -8,6 +8,7 @@ from django.utils import timezone
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Hold
 from rooms.bench.readings.standing import holder_of
+from rooms.bench.rules import touch
 from rooms.bench.scales import scale_named
 from rooms.common.errors import BadInput
 
@@ -21,3 +22,4 @@ def take_scale(test_id: UUID, scale: str, by_id: int | None) -> None:
         holder = holder_of(scale)
         if holder is None or holder.test_id != rows.test.pk:
             Hold.objects.create(scale=scale, test=rows.test, at=timezone.now(), by_id=by_id)
+            touch(rows.test)

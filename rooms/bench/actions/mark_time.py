@@ -8,6 +8,7 @@ from django.utils import timezone
 from cutting.time_spent import Mark
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import CuttingTest, TimeMark
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
 
@@ -26,6 +27,7 @@ def mark_time(test_id: UUID, key: str, mark: str, step: str, by_id: int | None) 
                 key=unique, test=rows.test, mark=mark, step_key=step[:LONGEST_KEY],
                 at=timezone.now(), by_id=by_id,
             )  # fmt: skip
+            touch(rows.test)
     except IntegrityError:
         rows = open_rows(test_id, "the clock stays as it is")
     return rows.test

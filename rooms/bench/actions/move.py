@@ -5,9 +5,11 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from rooms.bench.actions.ledger import Acting, carry
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import Move, Output, Weighing
 from rooms.bench.rows import TestRows, load, must_load
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput, Refused
 
 
@@ -33,7 +35,7 @@ def move_weighing(
                 f"Move: this page saw {weighing} on {_name(rows, saw)}; it is now {stands}."
                 " Nothing was moved. Look again."
             )
-        _move([weighing], target, by_id)
+        _move(rows, [weighing], target, by_id)
     return load(test_id)
 
 
@@ -53,7 +55,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
                 f"Merge: this page saw {gone} with {saw[:60] or 'nothing'}; it now has"
                 f" {sum_of(rows, gone)}. Nothing was merged. Look again."
             )
-        _move(rows.of(gone), target, by_id, gone)
+        _move(rows, rows.of(gone), target, by_id, gone)
         if target.share is not None and gone.share is not None:
             target.share += gone.share
         gone.merged_into = target
@@ -70,17 +72,33 @@ def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
             raise BadInput("Merge: there is no such pile in this test.")
         if again.merged_into_id is None:
             return rows
-        came = {
-            move.weighing_id: move.merged_from_id
-            for move in Move.objects.filter(weighing__test=test_id).order_by("id")
-        }
-        _move([w for w in rows.standing if came.get(w.pk) == again.pk], again, by_id)
         target = next(o for o in rows.outputs if o.pk == again.merged_into_id)
+        if target.merged_into_id is not None:
+            later = next(o for o in rows.outputs if o.pk == target.merged_into_id)
+            raise Refused(f"Merge: {target} was merged into {later} since; undo that merge first.")
+        merges = _merges_that_hold(rows)
+        came = [w for w in rows.standing if w.pk in merges and w.output_id == target.pk
+                and merges[w.pk].merged_from_id == again.pk]  # fmt: skip
+        _move(rows, came, again, by_id, undoes=merges)
         if target.share is not None and again.share is not None:
             target.share -= again.share
         again.merged_into = None
         Output.objects.bulk_update([again, target], ["merged_into", "share"])
     return load(test_id)
+
+
+def _merges_that_hold(rows: TestRows) -> dict[int, Move]:
+    """The move of the last merge of each weighing that was neither undone nor moved on by hand."""
+    holding: dict[int, list[Move]] = {}
+    for move in Move.objects.filter(weighing__test=rows.test).order_by("id"):
+        merges = holding.setdefault(move.weighing_id, [])
+        if move.undoes_id is not None:
+            del merges[-1:]
+        elif move.merged_from_id is not None:
+            merges.append(move)
+        else:
+            merges.clear()
+    return {pk: merges[-1] for pk, merges in holding.items() if merges}
 
 
 def sum_of(rows: TestRows, output: Output) -> str:
@@ -100,12 +118,22 @@ def open_rows(test_id: UUID, consequence: str) -> TestRows:
     return rows
 
 
-def _move(weighings: list[Weighing], to: Output, by_id: int | None, gone: Output | None = None):
+def _move(
+    rows: TestRows,
+    weighings: list[Weighing],
+    to: Output,
+    by_id: int | None,
+    gone: Output | None = None,
+    undoes: dict[int, Move] | None = None,
+) -> None:
     now = timezone.now()
-    Move.objects.bulk_create(
-        Move(weighing=weighing, to=to, merged_from=gone, at=now, by_id=by_id)
+    moves = Move.objects.bulk_create(
+        Move(weighing=weighing, to=to, merged_from=gone, at=now, by_id=by_id,
+             undoes=undoes[weighing.pk] if undoes else None)
         for weighing in weighings
-    )
+    )  # fmt: skip
+    carry(Acting(rows.test, by_id, now), moves, to)
+    touch(rows.test)
 
 
 def _pile(rows: TestRows, wanted: str, field: str) -> Output:

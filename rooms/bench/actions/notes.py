@@ -4,6 +4,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, Note
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
 
@@ -21,3 +22,4 @@ def add_note(test: CuttingTest, key: str, text: str, by_id: int | None) -> None:
     with transaction.atomic():
         if not Note.objects.filter(key=unique).exists():
             Note.objects.create(key=unique, test=test, text=text, at=timezone.now(), by_id=by_id)
+            touch(test)

@@ -8,19 +8,19 @@ from uuid import UUID
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Max
 from django.utils import timezone
 
 from cutting.cutting_test import Piece as CorePiece
 from cutting.cutting_test import figures
 from cutting.errors import BadValue
-from cutting.quantities import UnitPrice, Weight
+from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.trays import usual_size
 from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
-from rooms.bench.readings.opening import in_which_order
+from rooms.bench.readings.opening import in_which_order, of_bags
 from rooms.bench.rows import load, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
+from rooms.common.numbers import next_numbers
 from rooms.cooler.actions.bags import take_out
 from rooms.pricebook.models import Price, Product
 
@@ -64,11 +64,12 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
         already = CuttingTest.objects.filter(pk=opening.key).first()
         if already is not None:
             return already
+        if opening.bags:
+            _as_the_bags_say(opening)
         plan, piece = opening.plan, opening.piece or opening.plan.piece
         templates, started_from = _templates(replace(opening, piece=piece))
-        last = CuttingTest.objects.aggregate(last=Max("number"))["last"] or 0
         test = CuttingTest.objects.create(
-            pk=opening.key, number=last + 1, piece=piece, plan=plan,
+            pk=opening.key, number=next_numbers(CuttingTest)[0], piece=piece, plan=plan,
             piece_name=piece.shown_name, item_number=piece.item_number,
             species=piece.species, plan_name=plan.name if plan else started_from,
             is_sawn=bool(plan and plan.is_sawn), started_from=started_from,
@@ -88,6 +89,25 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
             taken = take_out(list(opening.bags), words, by_id, at)
             TestBag.objects.bulk_create([TestBag(test=test, bag=bag) for bag in taken])
     return test
+
+
+def _as_the_bags_say(opening: Opening) -> None:
+    """A test opened from bags starts with what the cooler knows of them, not with other figures."""
+    bags = of_bags([str(bag) for bag in opening.bags])
+    unit = Unit(bags.unit)
+    for name, asked, right in (
+        ("Weight", opening.weight, Weight(bags.weight, unit)),
+        ("Price", opening.price, bags.paid),
+        ("Freight", opening.freight, bags.freight),
+        ("Discount", opening.discount, bags.discount),
+        ("Piece", opening.piece or opening.plan.piece, bags.piece),
+    ):
+        if asked != right:
+            raise Refused(f"{name}: {_said(asked)} is not what the bags say; {_said(right)} is.")
+
+
+def _said(value: object) -> str:
+    return f"{value.amount} a {value.per}" if isinstance(value, UnitPrice) else str(value)
 
 
 def _templates(opening: Opening) -> tuple[list[PlanOutput | Output], str]:

@@ -5,9 +5,11 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from rooms.bench.actions.ledger import Acting, take_out
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import TakeBack
 from rooms.bench.rows import TestRows, must_load
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput
 
 
@@ -21,6 +23,9 @@ def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
         if weighing.back_id is not None:
             return rows
         must_be_open(rows.test, f"{weighing} stays")
-        back = TakeBack.objects.create(weighing=weighing, at=timezone.now(), by_id=by_id)
+        now = timezone.now()
+        back = TakeBack.objects.create(weighing=weighing, at=now, by_id=by_id)
         weighing.back_id = back.pk
+        take_out(Acting(rows.test, by_id, now), weighing)
+        touch(rows.test)
     return TestRows(rows.test, rows.outputs, rows.weighings)

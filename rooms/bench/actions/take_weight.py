@@ -10,10 +10,12 @@ from django.utils import timezone
 
 from cutting.cutting_test import figures, left_of, was_on_block
 from cutting.errors import BadValue
-from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, working
+from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, storable, working
+from rooms.bench.actions.ledger import Acting, fill
 from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
 from rooms.bench.models import UNIT, CuttingTest, Output, Tub, Weighing
 from rooms.bench.rows import ROLE, TestRows, just_taken, must_load, to_core, to_piece
+from rooms.bench.rules import gross_of, touch
 from rooms.bench.scales import scale_named, scales
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
@@ -97,6 +99,10 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now) 
             taken_at=believed(found.at, rows.test.started_at, now), **found.columns,
         )  # fmt: skip
         weighing.save(force_insert=True)
+        if output.tub_id is not None:
+            shown = None if found.is_typed else weighing.gross
+            fill(Acting(rows.test, by_id, now), output.tub, weighing, shown)
+        touch(rows.test)
     return TestRows(rows.test, rows.outputs, [*rows.weighings, just_taken(weighing)])
 
 
@@ -140,7 +146,8 @@ def _typed_into(tub: Tub | None, weight: Weight) -> dict[str, object]:
         return {}
     stands = gross_of(tub)
     with working():
-        return {"tub_id": tub.pk, "before": stands, "gross": stands + weight.to(UNIT[tub.unit])}
+        gross = stands + storable(weight, UNIT[tub.unit]).value
+    return {"tub_id": tub.pk, "before": stands, "gross": gross}
 
 
 def _tub_before(tub: Tub, now: Proven, seen: str) -> Decimal:
@@ -154,12 +161,6 @@ def _tub_before(tub: Tub, now: Proven, seen: str) -> Decimal:
             f" {tub.unit}. Nothing was recorded; weigh the tub again."
         )
     return stands
-
-
-def gross_of(tub: Tub) -> Decimal:
-    """What the scale shows with the tub on it: after the last weighing that stands, or empty."""
-    last = tub.weighings.filter(taken_back=None).order_by("-id").first()
-    return last.gross if last is not None and last.gross is not None else tub.start
 
 
 def must_be_open(test: CuttingTest, consequence: str) -> None:

@@ -8,6 +8,7 @@ from cutting.trays import MOST_IN_A_TRAY
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Output
 from rooms.bench.rows import TestRows, load
+from rooms.bench.rules import touch
 from rooms.common.errors import BadInput
 
 
@@ -20,5 +21,7 @@ def set_tray(test_id: UUID, pile: str, size: str) -> TestRows:
             raise BadInput("Tray: choose a pile whose portions are counted.")
         if not (size.isascii() and size.isdecimal() and int(size[:6]) <= MOST_IN_A_TRAY):
             raise BadInput(f"Tray: {size[:20]} portions; 0 to {MOST_IN_A_TRAY} is right.")
-        Output.objects.filter(pk=output.pk).update(tray_size=int(size) or None)
+        if output.tray_size != (int(size) or None):
+            Output.objects.filter(pk=output.pk).update(tray_size=int(size) or None)
+            touch(rows.test)
     return load(test_id)

@@ -9,8 +9,9 @@ from cutting.errors import BadValue
 from cutting.quantities import Weight
 from rooms.bench.actions.move import open_rows
 from rooms.bench.actions.tares import plain_name
-from rooms.bench.models import Output, Tub
+from rooms.bench.models import CuttingTest, Output, Tub
 from rooms.bench.rows import TestRows, load
+from rooms.bench.rules import touch
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
@@ -52,7 +53,9 @@ def choose_tub(test_id: UUID, pile: str, tub_id: str, by_id: int | None) -> Test
         if tub is not None and tub.pile != output.pile:
             raise BadInput(f"Tub: {tub} takes {tub.get_pile_display()}, {output} is"
                            f" {output.get_pile_display()}.")  # fmt: skip
-        Output.objects.filter(pk=output.pk).update(tub=tub)
+        if output.tub_id != (tub.pk if tub else None):
+            Output.objects.filter(pk=output.pk).update(tub=tub)
+            touch(rows.test)
     return load(test_id)
 
 
@@ -65,6 +68,8 @@ def close_tub(tub_id: UUID) -> Tub:
         if tub.closed_at is None:
             tub.closed_at = timezone.now()
             tub.save(update_fields=["closed_at"])
+            for test in CuttingTest.objects.open().filter(outputs__tub=tub).distinct():
+                touch(test)
             Output.objects.filter(tub=tub, test__finished_at=None).update(tub=None)
     return tub
 

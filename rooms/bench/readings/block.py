@@ -13,10 +13,10 @@ from cutting.cutting_test import Figures, OutputFigures, figures, portion_tolera
 from cutting.forecast import forecast
 from cutting.pencil import block_words, money, percent, pounds
 from cutting.quantities import HUNDRED, ZERO, Unit, Weight, round_half_up
-from rooms.bench.actions.take_weight import gross_of
 from rooms.bench.models import Output, Weighing
 from rooms.bench.readings.portions import OnBlock, PortionView, portion_view
 from rooms.bench.rows import TestRows, target, to_core
+from rooms.bench.rules import gross_of
 from rooms.catalog.looks import looks
 
 KEYS = "1234567890"

@@ -4,7 +4,6 @@ import copy
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-from uuid import uuid5
 
 from rooms.bench.actions.correct import FACTS
 from rooms.bench.models import Correction, CuttingTest, Output, Weighing
@@ -59,8 +58,7 @@ def changes_of(
     added = [w for w in rows.weighings if w.correction_id == correction.pk]
     for weighing in rows.weighings:
         if weighing.back_correction == correction.pk:
-            key = uuid5(correction.key, f"instead {weighing.pk}")
-            instead = next((w for w in added if w.key == key), None)
+            instead = next((w for w in added if w.instead_of_id == weighing.pk), None)
             if instead is not None:
                 added.remove(instead)
             found.append(Change(names[weighing.output_id].name, str(weighing), str(instead or "")))

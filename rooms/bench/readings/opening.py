@@ -9,7 +9,7 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.ageing import Urgency, due
-from cutting.quantities import ZERO, working
+from cutting.quantities import ZERO, Unit, UnitPrice, working
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
@@ -27,6 +27,7 @@ class OfBags:
     weight: Decimal
     unit: str
     price: Decimal
+    per: str
     freight: Decimal
     discount: Decimal
     supplier: str
@@ -35,6 +36,10 @@ class OfBags:
     age: int
     past: str
     """Why it is decided before it is cut; empty while every bag is within its end."""
+
+    @property
+    def paid(self) -> UnitPrice:
+        return UnitPrice(self.price, Unit(self.per))
 
     def initial(self) -> dict[str, object]:
         """For the form that opens a piece."""
@@ -66,7 +71,7 @@ def of_bags(ids: Sequence[str]) -> OfBags:
     packed = min(bag.packed_on for bag in bags)
     return OfBags(
         ids=tuple(bag.pk for bag in bags), piece=first.piece, weight=weight,
-        unit=first.weight_unit, price=first.price_amount, freight=freight, discount=discount,
+        unit=first.weight_unit, price=first.price_amount, per=first.price_per, freight=freight, discount=discount,
         supplier=first.delivery.supplier, lot=", ".join(_each(bag.lot for bag in bags))[:60],
         packed_on=packed, age=(timezone.localdate() - packed).days, past=_past(bags),
     )  # fmt: skip
@@ -101,8 +106,6 @@ def _go_together(bags: list[Bag]) -> None:
     ):  # fmt: skip
         if len({getattr(bag, name) for bag in bags}) > 1:
             raise Refused(f"These bags have different {words}: open each as a test of its own.")
-    if bags[0].price_per != bags[0].weight_unit:
-        raise Refused("The price is for another unit than the weight; open it by hand.")
 
 
 def in_which_order(ids: Sequence[UUID]) -> str:

@@ -4,20 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
-from django.db import connection
 from django.db.models import OuterRef, Subquery
 
 from rooms.bench.models import CuttingTest, Hold, Weighing
-
-_REVISION = """
-SELECT (SELECT COUNT(*) FROM bench_weighing w WHERE w.test_id = t.id)
-     + (SELECT COUNT(*) FROM bench_takeback b JOIN bench_weighing w ON w.id = b.weighing_id
-        WHERE w.test_id = t.id)
-     + (SELECT COUNT(*) FROM bench_move m JOIN bench_weighing w ON w.id = m.weighing_id
-        WHERE w.test_id = t.id)
-     + (SELECT COUNT(*) + COUNT(o.merged_into_id) FROM bench_output o WHERE o.test_id = t.id)
-FROM bench_cuttingtest t WHERE t.id = %s AND t.finished_at IS NULL
-"""
 
 
 @dataclass(frozen=True)
@@ -36,11 +25,9 @@ class Holder:
 
 
 def revision_of(test_id: UUID) -> int | None:
-    """`TestRows.revision` without loading the test; None when it is finished. One query."""
-    with connection.cursor() as cursor:
-        cursor.execute(_REVISION, [test_id.hex])
-        row = cursor.fetchone()
-    return row[0] if row else None
+    """How far an open test is, without loading it; None when it is finished. One query."""
+    open_ones = CuttingTest.objects.open().filter(pk=test_id)
+    return open_ones.values_list("revision", flat=True).first()
 
 
 def open_tests(scale: str) -> list[CuttingTest]:

@@ -1,27 +1,30 @@
-"""Shared tubs with each test's share and the lots in them. The grinder will read the same."""
+"""Shared tubs: each test's share, the lots, and the ledger itself. The grinder reads the same."""
 
 from collections import defaultdict
-from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 
 from django.db.models import F
 
-from cutting.quantities import Weight
-from cutting.tub import Added, InTub, in_tub
-from rooms.bench.models import UNIT, CuttingTest, TestBag, Tub, Weighing
+from cutting.tub import InTub, in_tub
+from rooms.bench.models import UNIT, CuttingTest, Tub, TubEntry
 
 SHOWN = 20
+WORDS = {"filled": "weighed in", "back": "taken back", "out": "moved out", "in": "moved in",
+         "corrected": "corrected"}  # fmt: skip
 
 
 @dataclass(frozen=True)
 class TubView:
-    """A tub, what the scale shows with it now, and what is in it by test."""
+    """A tub, what is in it by test, and its ledger, the last entry first."""
 
     tub: Tub
-    gross: Decimal
     inside: InTub
     tests: dict[object, CuttingTest]
+    ledger: list[tuple[TubEntry, str]]
+
+    @property
+    def gross(self):
+        return self.inside.gross
 
     @property
     def shares(self):
@@ -29,33 +32,18 @@ class TubView:
 
 
 def tub_views() -> list[TubView]:
-    """Open tubs first, then the last closed ones: three queries."""
+    """Open tubs first, then the last closed ones: two queries."""
     tubs = Tub.objects.order_by(F("closed_at").desc(nulls_first=True), "-started_at")
     rows = list(tubs[:SHOWN])
-    added: dict[object, list[Weighing]] = defaultdict(list)
+    entries: dict[object, list[TubEntry]] = defaultdict(list)
     if rows:
-        standing = Weighing.objects.filter(tub__in=rows, taken_back=None).select_related("test")
-        for weighing in standing.order_by("id"):
-            added[weighing.tub_id].append(weighing)
-    lots = lots_of({w.test for some in added.values() for w in some})
-    return [_view(tub, added[tub.pk], lots) for tub in rows]
+        found = TubEntry.objects.filter(tub__in=rows).select_related("test", "by", "weighing")
+        for entry in found.order_by("tub", "number"):
+            entries[entry.tub_id].append(entry)
+    return [_view(tub, entries[tub.pk]) for tub in rows]
 
 
-def lots_of(tests: Sequence[CuttingTest] | set[CuttingTest]) -> dict[object, tuple[str, ...]]:
-    """The lots of each test: of its bags where they came from the cooler, else as typed. One
-    query."""
-    found: dict[object, dict[str, None]] = {test.pk: {} for test in tests}
-    for row in TestBag.objects.filter(test__in=tests).select_related("bag") if tests else ():
-        found[row.test_id][row.bag.lot] = None
-    return {
-        test.pk: tuple(lot for lot in (found[test.pk] or {test.lot: None}) if lot) for test in tests
-    }
-
-
-def _view(tub: Tub, weighings: list[Weighing], lots: dict[object, tuple[str, ...]]) -> TubView:
-    inside = in_tub(
-        [Added(w.test_id, Weight(w.value, UNIT[w.unit]), lots[w.test_id]) for w in weighings],
-        UNIT[tub.unit],
-    )
-    gross = weighings[-1].gross if weighings and weighings[-1].gross is not None else tub.start
-    return TubView(tub, gross, inside, {w.test_id: w.test for w in weighings})
+def _view(tub: Tub, entries: list[TubEntry]) -> TubView:
+    inside = in_tub(tub.start, [entry.core for entry in entries], UNIT[tub.unit])
+    tests = {entry.test_id: entry.test for entry in entries}
+    return TubView(tub, inside, tests, [(entry, WORDS[entry.kind]) for entry in reversed(entries)])

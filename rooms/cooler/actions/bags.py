@@ -22,9 +22,15 @@ def _bag(bag_id, *, must_be_in: bool = True) -> Bag:
     bag = Bag.objects.select_related("piece", "delivery").filter(pk=bag_id).first()
     if bag is None:
         raise BadInput("Bag: it is not known; choose one of the cooler.")
-    if must_be_in and bag.state != Bag.State.IN:
-        raise Refused(f"This bag is {bag.get_state_display()} since {bag.left_at:%d %b %H:%M}.")
+    if must_be_in:
+        _must_be_in(bag)
     return bag
+
+
+def _must_be_in(bag: Bag) -> None:
+    if bag.state != Bag.State.IN:
+        when = timezone.localtime(bag.left_at)
+        raise Refused(f"This bag is {bag.get_state_display()} since {when:%d %b %H:%M}.")
 
 
 def _event(bag: Bag, kind: str, words: str, by_id: int | None, at: datetime | None = None) -> None:
@@ -152,11 +158,22 @@ def claim_of(bag: Bag):
 
 @transaction.atomic
 def take_out(bag_ids: list, words: str, by_id: int | None, at: datetime | None = None) -> list[Bag]:
-    """Bags are opened for a test. All or none; a bag that is out already is refused."""
-    bags = [_bag(bag_id) for bag_id in bag_ids]
+    """Bags are opened for a test. All or none; a bag that is out already is refused.
+
+    Three queries for any number of them.
+    """
+    found = Bag.objects.select_for_update(of=("self",)).select_related("piece", "delivery")
+    found = found.in_bulk(bag_ids)
+    if len(found) < len(set(bag_ids)):
+        raise BadInput("Bag: it is not known; choose one of the cooler.")
+    bags, when = [found[bag_id] for bag_id in bag_ids], at or timezone.now()
     for bag in bags:
+        _must_be_in(bag)
         if bag.piece_id is None:
             raise Refused(f"Product code {bag.gtin} is not named yet; say what piece it is.")
-        _out(bag, Bag.State.OPENED, at)
-        _event(bag, "opened", words, by_id, at)
+        bag.state, bag.left_at = Bag.State.OPENED, when
+    Bag.objects.bulk_update(bags, ["state", "left_at"])
+    BagEvent.objects.bulk_create(
+        BagEvent(bag=bag, kind="opened", words=words, at=when, by_id=by_id) for bag in bags
+    )
     return bags

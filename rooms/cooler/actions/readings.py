@@ -3,6 +3,7 @@
 from datetime import datetime, timedelta
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from cutting import temperature as core
@@ -21,7 +22,8 @@ def take_reading(
     if value is not None and not COLDEST <= value <= WARMEST:
         raise BadInput(f"Temperature: {value / 1000} °C; {COLDEST / 1000} to {WARMEST / 1000}.")
     if at > timezone.now() + AHEAD:
-        raise BadInput(f"Time: {at:%d %b %H:%M} is still to come; now or before is right.")
+        when = timezone.localtime(at)
+        raise BadInput(f"Time: {when:%d %b %H:%M} is still to come; now or before is right.")
     already = Reading.objects.filter(at=at).first()
     if already is not None:
         return already
@@ -49,16 +51,22 @@ def _follow(last: Reading | None, reading: Reading) -> None:
 
 
 def _again(at: datetime) -> None:
-    """A reading that came late: the excursions of its day and after are worked out again."""
+    """A reading that came late: the excursions of its day and after are worked out again.
+
+    Only those that began at or after the start are; the one that spans it begins them. The reading
+    before the start says where the first one crossed the limit.
+    """
     start = at - timedelta(days=1)
-    first = Excursion.objects.filter(started_at__lt=start).order_by("-started_at").first()
-    if first is not None and (first.ended_at is None or first.ended_at > start):
-        start = first.started_at - core.GAP
-    readings = [core.Reading(*row) for row in
-                Reading.objects.filter(at__gte=start).values_list("at", "value")]  # fmt: skip
-    Excursion.objects.filter(last_at__gte=start).delete()
+    spans = Excursion.objects.filter(Q(ended_at=None) | Q(ended_at__gt=start), started_at__lt=start)
+    if (first := spans.order_by("started_at").first()) is not None:
+        start = first.started_at
+    before = Reading.objects.filter(at__lt=start).order_by("-at").first()
+    since = Reading.objects.filter(at__gte=before.at if before else start).order_by("at")
+    readings = [core.Reading(*row) for row in since.values_list("at", "value")]
+    Excursion.objects.filter(started_at__gte=start).delete()
     for found in core.excursions(readings):
-        _write(Excursion(), found)
+        if found.start >= start:
+            _write(Excursion(), found)
 
 
 def _write(row: Excursion, found: core.Excursion) -> None:

@@ -8,7 +8,6 @@ from decimal import Decimal
 
 from django.conf import settings
 from django.db import transaction
-from django.db.models import Max
 from django.utils import timezone
 
 from cutting.quantities import ZERO, Unit
@@ -16,6 +15,7 @@ from cutting.receiving import differences, spread, totals
 from cutting.temperature import LIMIT
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
+from rooms.common.numbers import next_numbers
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode, Seal
 from rooms.staff.models import Person
 
@@ -72,9 +72,8 @@ def start_delivery(header: Header, by_id: int | None, at: datetime | None = None
         already = Delivery.objects.filter(pk=header.key).first()
         if already is not None:
             return already
-        last = Delivery.objects.aggregate(last=Max("number"))["last"] or 0
         return Delivery.objects.create(
-            pk=header.key, number=last + 1, supplier=header.supplier.strip(),
+            pk=header.key, number=next_numbers(Delivery)[0], supplier=header.supplier.strip(),
             establishment=header.establishment.strip(), invoice=header.invoice.strip(),
             freight=ZERO, discount=ZERO, received_at=at or timezone.now(), received_by_id=by_id,
         )  # fmt: skip

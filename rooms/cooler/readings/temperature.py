@@ -1,9 +1,10 @@
 """The cooler's temperature: now, over a stretch of time, and its excursions."""
 
+import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from django.db.models import Avg, F, Max, Min
+from django.db.models import Avg, Count, F, Max, Min, Q
 from django.utils import timezone
 
 from cutting.temperature import GAP, LIMIT
@@ -65,7 +66,7 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
         .order_by("bucket")
     )
     columns: list[list] = [[], [], [], []]
-    step = max(int(GAP.total_seconds()) // size, 1)
+    step = math.ceil(GAP.total_seconds() / size)
     before = None
     for row in rows:
         bucket = row["bucket"]
@@ -88,10 +89,12 @@ def _with_bags(found: list[Excursion]) -> list[tuple[Excursion, int]]:
     """How many bags lay in the cooler during each: one query."""
     if not found:
         return []
-    spans = Bag.objects.filter(came_at__lte=found[0].last_at).values_list("came_at", "left_at")
-    bags = list(spans)
-    return [
-        (row, sum(came < row.last_at and (left is None or left > row.started_at)
-                  for came, left in bags))
-        for row in found
-    ]  # fmt: skip
+    lived_through = {
+        f"during_{i}": Count(
+            "pk",
+            filter=Q(came_at__lt=row.last_at) & (Q(left_at=None) | Q(left_at__gt=row.started_at)),
+        )
+        for i, row in enumerate(found)
+    }
+    counts = Bag.objects.aggregate(**lived_through)
+    return [(row, counts[f"during_{i}"]) for i, row in enumerate(found)]

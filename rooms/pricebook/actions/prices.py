@@ -7,11 +7,11 @@ from decimal import Decimal
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Max
 from django.utils import timezone
 
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput, Refused
+from rooms.common.numbers import next_numbers
 from rooms.pricebook.models import Price, Product, Version
 
 FARTHEST_DAYS = 366
@@ -71,9 +71,8 @@ def set_prices(prices: Sequence[NewPrice], origin: Origin, at=None) -> Version |
         ]
         if not made:
             return None
-        last = Version.objects.aggregate(last=Max("number"))["last"] or 0
         version = Version.objects.create(
-            number=last + 1, kind=origin.kind, why=origin.why, school=origin.school, made_at=now,
+            number=next_numbers(Version)[0], kind=origin.kind, why=origin.why, school=origin.school, made_at=now,
             made_by_id=origin.by_id, effective_on=day, undoes=origin.undoes, digest=origin.digest,
         )  # fmt: skip
         for row in made:

@@ -18,7 +18,7 @@ from rooms.bench.actions.mark_time import mark_time
 from rooms.bench.actions.move import merge_piles, move_weighing, sum_of, unmerge
 from rooms.bench.actions.start import BLANK, LAST
 from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import gross_of, take_weight
+from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.actions.tares import drop_tare, save_tare
 from rooms.bench.actions.trays import set_tray
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
@@ -28,6 +28,7 @@ from rooms.bench.readings.clock import clock
 from rooms.bench.readings.standing import holder_of, revision_of
 from rooms.bench.readings.tubs import tub_views
 from rooms.bench.rows import load, to_core
+from rooms.bench.rules import gross_of
 from rooms.common.errors import BadInput, Refused
 from tests.conftest import capture, person, reading, shown
 

@@ -77,7 +77,7 @@ def test_ticks_show_on_the_sheet_and_in_the_document_and_stand_after_the_finish(
     rows = opened()
     rows = take_weight(rows.test.pk, capture(rows.outputs[0], "3.45"), None)
     check_step(rows.test.pk, "silver-skin", shop["ines"].pk, is_done=True)
-    finish(rows.test.pk, str(rows.revision))
+    finish(rows.test.pk, str(load(rows.test.pk).revision))
     sheet = client.get(address("sheet", rows)).content.decode()
     assert "Silver skin off" in sheet
     assert "Ines" in sheet

@@ -215,7 +215,7 @@ def test_part_of_a_bag_goes_back_with_a_clock_of_its_own(client, fill):
     assert part.packed_on == timezone.localdate()
     assert (part.price_amount, part.lot) == (D("7.49"), "L20")
     assert test.notes.get().text == "1.50 lb packed again, put back."
-    for weight, says in (("9", "less than"), ("4.5", "less than")):
+    for weight, says in (("9", "at most the 4.50 lb still"), ("4.5", "not all of it")):
         with pytest.raises(BadInput, match=says):
             put_back(test.pk, uuid.uuid4(), Weight.of(weight, "lb"), None)
     answer = client.post(reverse("bench:part_back", args=[test.pk]),
