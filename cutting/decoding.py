@@ -15,7 +15,7 @@ def parse_json(data: bytes) -> Any:
     if len(data) > LARGEST_FILE:
         raise refused("the file is huge", f"at most {LARGEST_FILE // 2**20} MB")
     try:
-        return json.loads(
+        found = json.loads(
             data.decode("utf-8-sig"), object_pairs_hook=_no_doubles, parse_constant=_no_constant
         )
     except UnicodeDecodeError as error:
@@ -27,6 +27,25 @@ def parse_json(data: bytes) -> Any:
         raise refused("nested too deep", "a document as docs/formats/ shows it") from None
     except ValueError as error:
         raise refused(str(error).splitlines()[0], "a JSON document") from None
+    if half := _half_letter(found, "$"):
+        raise BadDocument((half,))
+    return found
+
+
+def _half_letter(found: Any, path: str) -> Fault | None:
+    """Half of a surrogate pair is no letter and can be written nowhere."""
+    if isinstance(found, str):
+        try:
+            found.encode()
+        except UnicodeEncodeError:
+            return Fault(path, f"{ascii(found)[:60]} has half a letter", "whole ones are right")
+    parts: list[tuple[Any, str]] = []
+    if isinstance(found, dict):
+        parts = [(name, path) for name in found]
+        parts += [(value, f"{path}.{ascii(name)[1:-1]}") for name, value in found.items()]
+    elif isinstance(found, list):
+        parts = [(value, f"{path}[{i}]") for i, value in enumerate(found)]
+    return next((half for value, at in parts if (half := _half_letter(value, at))), None)
 
 
 def _no_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:

@@ -13,6 +13,20 @@ from enum import StrEnum
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, ONE, ZERO, EndingRule, round_half_up, working
 
+MOST_PRICE = Decimal(10000)
+
+
+def retail_price(amount: Decimal, name: str = "price") -> Decimal:
+    """A price that a tag can show, as it is. Raises BadValue for any other.
+
+    More than 0, at most MOST_PRICE, whole cents. Common practice, no published source.
+    """
+    if not 0 < amount <= MOST_PRICE:
+        raise BadValue(name, f"{amount}", f"more than 0, at most {MOST_PRICE} is right")
+    if amount != round_half_up(amount):
+        raise BadValue(name, f"{amount} has parts of a cent", "whole cents are right")
+    return amount
+
 
 class Convention(StrEnum):
     MARGIN = "margin"

@@ -12,7 +12,7 @@ urlpatterns = [
     path("", include("rooms.staff.urls")),
     path("theme/", include("rooms.common.urls")),
 ]
-handler400 = "rooms.common.views.bad_request"
-handler403 = "rooms.common.views.forbidden"
-handler404 = "rooms.common.views.not_found"
-handler500 = "rooms.common.views.server_error"
+handler400 = "rooms.common.plain.bad_request"
+handler403 = "rooms.common.plain.forbidden"
+handler404 = "rooms.common.plain.not_found"
+handler500 = "rooms.common.plain.server_error"

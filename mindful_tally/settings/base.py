@@ -33,6 +33,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "rooms.common.plain.Plainly",
     "rooms.staff.middleware.AskWho",
     "axes.middleware.AxesMiddleware",
 ]
@@ -121,7 +122,7 @@ STORAGES = {
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }
 
-CSRF_FAILURE_VIEW = "rooms.common.views.forbidden"
+CSRF_FAILURE_VIEW = "rooms.common.plain.forbidden"
 X_FRAME_OPTIONS = "DENY"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"

@@ -100,6 +100,15 @@ class CuttingTest(models.Model):
     def is_open(self):
         return self.finished_at is None
 
+    @property
+    def who_cut(self) -> str:
+        """One of ours, or somebody elsewhere by name."""
+        return str(self.cutter) if self.cutter_id else self.cutter_name
+
+    @property
+    def who_approved(self) -> str:
+        return str(self.approved_by) if self.approved_by_id else self.approver_name
+
 
 class TestBag(AppendOnly):
     """A bag of the cooler that was opened for a test."""

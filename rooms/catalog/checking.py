@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
 
-from jsonschema import Draft202012Validator
+from jsonschema import Draft202012Validator, ValidationError
 
 from cutting.cutting_test import same_name
 from cutting.errors import BadValue, Fault
@@ -18,6 +18,7 @@ ITEM_NUMBER = re.compile(r"[0-9]{3,4}[A-Z]?")
 """USDA IMPS: three digits and perhaps a letter, four for portion cuts."""
 
 
+MOST_SHOWN = 60
 RESERVED = frozenset({"new", "find", "cuts", "muscles", "files", "changes", "same-map"})
 """Keys that pages have in their addresses."""
 
@@ -45,7 +46,7 @@ PARTS = ("muscles", "primals", "cuts")
 def faults(document: object, known: Known | None = None) -> list[Fault]:
     """Everything wrong with a catalog document, in reading order; empty when it is whole."""
     found = [
-        Fault(_path(wrong.absolute_path), wrong.message, "see docs/formats/catalog.md")
+        Fault(_path(wrong.absolute_path), *_plainly(wrong))
         for wrong in sorted(schema().iter_errors(document), key=lambda wrong: wrong.json_path)
     ]
     if found or not isinstance(document, dict):
@@ -61,6 +62,33 @@ def faults(document: object, known: Known | None = None) -> list[Fault]:
     for key, piece in document["pieces"].items():
         found += _of_piece(f"pieces.{key}", key, piece, known)
     return found
+
+
+def _plainly(wrong: ValidationError) -> tuple[str, str]:
+    """What is wrong and what would be right, without printing the value whole."""
+    asked, value = wrong.validator_value, wrong.instance
+    short = json.dumps(value, ensure_ascii=False, default=str)
+    short = short if len(short) <= MOST_SHOWN else f"{short[: MOST_SHOWN - 1]}…"
+    if wrong.validator == "required":
+        missing = [name for name in asked if name not in value]
+        return f"{', '.join(missing)} is missing", f"{', '.join(asked)} are needed"
+    if wrong.validator == "additionalProperties":
+        more = sorted(set(value) - set(wrong.schema.get("properties", {})))
+        return f"{', '.join(more)[:MOST_SHOWN]} is not known here", "see docs/formats/catalog.md"
+    words = {
+        "maxItems": (f"{_count(value)} entries", f"at most {asked} are right"),
+        "minItems": (f"{_count(value)} entries", f"at least {asked} is right"),
+        "maxLength": (f"{_count(value)} characters", f"at most {asked} are right"),
+        "minLength": ("it is empty", "a text is right"),
+        "type": (short, f"{asked} is right"),
+        "enum": (short, f"{', '.join(map(str, asked)) if isinstance(asked, list) else asked}"),
+        "uniqueItems": ("an entry stands twice", "each once is right"),
+    }
+    return words.get(str(wrong.validator), (short, "see docs/formats/catalog.md"))
+
+
+def _count(value: object) -> int:
+    return len(value) if isinstance(value, str | list | dict) else 0
 
 
 def _path(parts) -> str:
@@ -129,7 +157,9 @@ def of_outputs(path: str, outputs: list[dict]) -> list[Fault]:
     found = []
     if total > 1:
         found.append(Fault(f"{path}.outputs", f"shares sum to {total}", "at most 1 is right"))
-    return found + _twice(f"{path}.outputs", [same_name(output["name"]) for output in outputs])
+    keys = [output["key"] for output in outputs if "key" in output]
+    names = [same_name(output["name"]) for output in outputs]
+    return found + _twice(f"{path}.outputs", names) + _twice(f"{path}.outputs", keys)
 
 
 def _twice(path: str, names: list[str]) -> list[Fault]:

@@ -27,11 +27,11 @@ from rooms.catalog.forms import (
     cut_choices,
     output_initial,
 )  # fmt: skip
-from rooms.catalog.models import Cut, Piece
+from rooms.catalog.models import Cut, Muscle, Piece
 from rooms.catalog.readings.changes import all_changes, changes_of_piece
 from rooms.catalog.readings.unsaved import guide_of
 from rooms.catalog.rows import EMPTY, cut_document, document_of
-from rooms.common.errors import Refused
+from rooms.common.errors import BadInput, Refused
 from rooms.common.views import refusal
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -152,9 +152,11 @@ def move_step(request, key, step):
     steps = list(piece["steps"])
     at = next(i for i, one in enumerate(steps) if one["key"] == step)
     moved = steps.pop(at)
-    where = {"up": max(at - 1, 0), "down": at + 1}.get(request.POST.get("to", ""))
-    if where is not None:
-        steps.insert(where, moved)
+    to = request.POST.get("to", "")
+    if to not in ("up", "down", "out"):
+        raise BadInput(f"Move: “{to[:20]}”; up, down or out is right.")
+    if to != "out":
+        steps.insert(max(at - 1, 0) if to == "up" else at + 1, moved)
     save_piece(key, {**piece, "steps": steps}, Editor(by_id(request), digest(piece)))
     return redirect("catalog:edit", key)
 
@@ -288,7 +290,7 @@ def preview_cut(request, key):
         return render(request, "catalog/_preview.html", {"form": form})
     data = form.cleaned_data
     row = Cut(**{name: value for name, value in data.items() if name != "muscle"})
-    row.muscle = Cut._meta.get_field("muscle").related_model.objects.get(key=data["muscle"])
+    row.muscle = Muscle.objects.get(key=data["muscle"])
     return render(request, "catalog/_preview.html", {"cut": row})
 
 

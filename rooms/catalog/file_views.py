@@ -2,14 +2,17 @@
 
 import json
 
-from django.http import Http404, HttpResponse
+from django.http import Http404
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from cutting.decoding import parse_json
+from cutting.errors import BadDocument
 from rooms.catalog import tables
 from rooms.catalog.actions.edit import import_document
 from rooms.catalog.forms import FileForm
 from rooms.catalog.rows import document_of
+from rooms.common.downloads import download
 from rooms.common.errors import BadInput
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -31,24 +34,13 @@ def files(request):
 
 def _read(name: str, raw: bytes) -> dict:
     """The document in a file, whichever its form."""
+    if name.lower().endswith((".csv", ".xlsx")):
+        return tables.read(raw)
     try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise BadInput(f"File: {name} is not text in UTF-8; export one here to see.") from None
-    if name.lower().endswith(".csv"):
-        return tables.read(text)
-    try:
-        document = json.loads(text)
-        json.dumps(document, ensure_ascii=False).encode()
-    except json.JSONDecodeError as wrong:
-        raise BadInput(
-            f"File: {name}, line {wrong.lineno}: {wrong.msg}; a catalog exported here is right."
-        ) from None
-    except (ValueError, RecursionError) as wrong:
-        raise BadInput(
-            f"File: {name}: {type(wrong).__name__}; a catalog exported here is right."
-        ) from None
-    return document
+        return parse_json(raw)
+    except BadDocument as bad:
+        wrong = bad.faults[0]
+        raise BadInput(f"File: {name}: {wrong.wrong}; a catalog exported here is right.") from None
 
 
 @may(Right.LOOK)
@@ -56,7 +48,7 @@ def _read(name: str, raw: bytes) -> dict:
 def export_json(request):
     """The whole catalog of the shop, as docs/formats/catalog.md says."""
     text = json.dumps(document_of(), indent=2, ensure_ascii=False) + "\n"
-    return _file(text, "catalog.json", "application/json")
+    return download("catalog.json", text)
 
 
 @may(Right.LOOK)
@@ -65,10 +57,4 @@ def export_csv(request, table):
     """One table of the catalog."""
     if table not in tables.TABLES:
         raise Http404
-    return _file(tables.write(table, document_of()), f"{table}.csv", "text/csv")
-
-
-def _file(text: str, name: str, kind: str) -> HttpResponse:
-    response = HttpResponse(text, content_type=f"{kind}; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return download(f"{table}.csv", tables.write(table, document_of()))

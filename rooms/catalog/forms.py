@@ -8,7 +8,9 @@ from cutting.errors import BadValue
 from cutting.families import Family
 from rooms.catalog.drawings import drawing_of, drawings
 from rooms.catalog.models import (
+    MACHINES,
     PILE_WORDS,
+    ROLES,
     UNITS,
     Counter,
     Cut,
@@ -190,7 +192,12 @@ class StepForm(CatalogForm):
     )  # fmt: skip
     caution = optional("Caution")
     check = optional("To tick and record", 80, help_text="Such as: Gland out.")
-    is_sawn = forms.BooleanField(label="Uses the saw", required=False)
+    machine = forms.ChoiceField(
+        label="Power machine",
+        choices=[("", "none"), *MACHINES],
+        required=False,
+        help_text="Nobody under 18 runs it, sets it up or cleans it.",
+    )
 
     def __init__(self, piece: dict, drawing, *args, **kwargs):
         super().__init__(*args, **kwargs)
@@ -217,8 +224,10 @@ class PlanForm(CatalogForm):
 
 
 class OutputForm(forms.Form):
-    """One pile of a plan; a row without a name is left out."""
+    """One pile of a plan; a row without a name is left out. `key` is its identity: a new name
+    leaves it the same output."""
 
+    key = forms.SlugField(required=False, max_length=60, widget=forms.HiddenInput)
     name = optional("Output", 60)
     pile = forms.ChoiceField(label="Pile", choices=Pile.choices)
     cut = forms.ChoiceField(label="Cut", required=False)
@@ -226,6 +235,9 @@ class OutputForm(forms.Form):
     target = PlainDecimal(label="Target", above=0, most=10000, required=False, example="8")
     unit = forms.ChoiceField(label="Unit", choices=UNITS, required=False, initial="oz")
     thickness = optional("Thickness", 20)
+    role = forms.ChoiceField(
+        label="Role", choices=[("", "the pile's usual"), *ROLES], required=False
+    )
     counted = forms.BooleanField(label="Counted", required=False)
     in_case = forms.BooleanField(label="Trim that is sold", required=False)
 
@@ -240,7 +252,9 @@ class OutputForm(forms.Form):
     def document(self) -> dict:
         data = self.cleaned_data
         found = {"name": data["name"].strip(), "pile": data["pile"]}
+        _put(found, "key", data["key"])
         _put(found, "cut", data["cut"])
+        _put(found, "role", data["role"])
         _put(found, "thickness", data["thickness"])
         _put(found, "counted", data["counted"])
         _put(found, "in_case", data["in_case"])

@@ -4,15 +4,15 @@ Most rows are shipped as data files (see data/) and edited by the shop. Each kee
 shipped last, so that an update changes only what the shop has left alone.
 """
 
-import unicodedata
-
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
 from cutting.cutting_test import Role
+from cutting.machines import Machine
 from rooms.common.fields import PlainDecimalField
+from rooms.common.words import fold
 
 
 class Species(models.TextChoices):
@@ -71,13 +71,8 @@ class Counter(models.TextChoices):
 
 
 UNITS = [(unit, unit) for unit in ("lb", "oz", "kg", "g")]
+MACHINES = [(machine.value, machine.value) for machine in Machine]
 ROLES = [(role.value, role.value) for role in Role]
-
-
-def fold(text: str) -> str:
-    """Lower case without accents, for searching: "Filet mignon" and "FILET" meet."""
-    split = unicodedata.normalize("NFKD", text.casefold())
-    return "".join(letter for letter in split if not unicodedata.combining(letter))
 
 
 class Standing(models.Manager):
@@ -264,7 +259,8 @@ class Step(Shipped):
     caution = models.CharField(max_length=300, blank=True)
     tick = models.CharField(max_length=80, blank=True)
     """What is ticked and recorded with the test, such as "Gland out"."""
-    is_sawn = models.BooleanField(default=False)
+    machine = models.CharField(max_length=20, choices=MACHINES, blank=True)
+    """The power machine it needs; nobody under 18 may run, set up or clean one."""
 
     history = HistoricalRecords(excluded_fields=["shipped"])
 
@@ -280,11 +276,9 @@ class Step(Shipped):
         return ", ".join(PILE_WORDS[pile] for pile in self.piles)
 
     @property
-    def machine(self) -> str:
-        """The power machine of this step that nobody under 18 may run (29 CFR 570.61)."""
-        words = self.do.lower()
-        found = (name for name in ("slicer", "grinder") if name in words)
-        return "saw" if self.is_sawn else next(found, "")
+    def machine_source(self) -> str:
+        """Who keeps those under 18 from its machine: the law, or the house."""
+        return Machine(self.machine).source if self.machine else ""
 
     def is_in(self, plan: "Plan | None") -> bool:
         return not self.plans or (plan is not None and plan.key in self.plans)

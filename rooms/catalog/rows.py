@@ -3,17 +3,20 @@
 A row is `(key, fields)`: the key a tuple within its model, references by the key of the other.
 """
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from decimal import Decimal
 
 from django.utils.text import slugify
 
+from cutting.cutting_test import same_name
+from cutting.machines import Machine
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Muscle, Piece, Plan, PlanOutput, Primal, Step
 from rooms.catalog.shipped import FORMAT, VERSION
 
 EMPTY = {
     "format": FORMAT, "version": VERSION, "muscles": {}, "primals": {}, "cuts": {}, "pieces": {},
 }  # fmt: skip
+LONGEST_KEY = 50
 Row = tuple[tuple[str, ...], dict]
 MODELS = (Muscle, Primal, Cut, Piece, Step, Plan, PlanOutput)
 REFERENCES = {"muscle": Muscle, "primal": Primal, "cut": Cut, "piece": Piece, "plan": Plan}
@@ -33,7 +36,7 @@ PIECE = {
 }  # fmt: skip
 STEP = {
     "title": "", "find": "", "do": "", "right": "", "mistake": "", "piles": [], "touches": [],
-    "plans": [], "caution": "", "tick": "", "is_sawn": False,
+    "plans": [], "caution": "", "tick": "", "machine": "",
 }  # fmt: skip
 PLAN = {"name": "", "school": "plain", "note": "", "is_sawn": False}
 OUTPUT = {
@@ -73,15 +76,65 @@ def piece_rows(key: str, piece: dict, position: int) -> Iterator[tuple[type, Row
         "position": position,
     })  # fmt: skip
     for place, step in enumerate(piece.get("steps", [])):
-        yield Step, ((key, step["key"]), {**_fields(step, STEP), "position": place})
+        fields = {**_fields(step, STEP), "position": place}
+        if step.get("is_sawn") and not fields["machine"]:  # as files before said it
+            fields["machine"] = Machine.SAW.value
+        yield Step, ((key, step["key"]), fields)
     for place, plan in enumerate(piece["plans"]):
         fields = {**_fields(plan, PLAN), "is_sawn": plan.get("sawn", False), "position": place}
         yield Plan, ((key, plan["key"]), fields)
-        for at, output in enumerate(plan["outputs"]):
-            yield (
-                PlanOutput,
-                ((key, plan["key"], slugify(output["name"])), output_fields(output, at)),
+        keys = output_keys(plan["outputs"])
+        for at, (output, own) in enumerate(zip(plan["outputs"], keys, strict=True)):
+            yield PlanOutput, ((key, plan["key"], own), output_fields(output, at))
+
+
+def output_keys(outputs: list[dict], known: dict[str, str] | None = None) -> list[str]:
+    """The identity of each output of a plan: as the document says, else that of the output of the
+    same name (`known`: key by folded name), else a new one.
+
+    A new key is made from the name where its script allows, and is no other's.
+    """
+    said = {output["key"] for output in outputs if "key" in output}
+    known = {name: key for name, key in (known or {}).items() if key not in said}
+    found = [output.get("key") or known.get(same_name(output["name"]), "") for output in outputs]
+    taken = said | set(known.values())
+    for i, output in enumerate(outputs):
+        if not found[i]:
+            found[i] = free_key(
+                slugify(output["name"])[:LONGEST_KEY].strip("-_") or "output", taken
             )
+            taken.add(found[i])
+    return found
+
+
+def free_key(key: str, taken: Collection[str]) -> str:
+    """The key, or the key with the first number that is free."""
+    free, tried = key, 1
+    while free in taken:
+        tried += 1
+        free = f"{key}-{tried}"
+    return free
+
+
+def with_output_keys(document: dict) -> dict:
+    """The document with the identity of every output written out, where the shop has it already."""
+    rows = PlanOutput.everything.filter(plan__piece__key__in=document["pieces"])
+    known: dict[tuple[str, str], dict[str, str]] = {}
+    for piece, plan, name, key in rows.order_by("-is_dropped").values_list(
+        "plan__piece__key", "plan__key", "name", "key"
+    ):
+        known.setdefault((piece, plan), {})[same_name(name)] = key
+
+    def keyed(piece: str, plan: dict) -> dict:
+        own = output_keys(plan["outputs"], known.get((piece, plan["key"])))
+        pairs = zip(plan["outputs"], own, strict=True)
+        return {**plan, "outputs": [{**output, "key": key} for output, key in pairs]}
+
+    pieces = {
+        key: {**piece, "plans": [keyed(key, plan) for plan in piece["plans"]]}
+        for key, piece in document["pieces"].items()
+    }
+    return {**document, "pieces": pieces}
 
 
 def output_fields(output: dict, position: int) -> dict:
@@ -168,7 +221,7 @@ def _written(row, defaults: dict, keep: tuple[str, ...] = ()) -> dict:
 
 
 def _output(output: PlanOutput) -> dict:
-    found = _written(output, OUTPUT)
+    found = {"key": output.key, **_written(output, OUTPUT)}
     if output.role != ROLE_OF_PILE[output.pile].value:
         found["role"] = output.role
     if output.share is not None:

@@ -1,15 +1,13 @@
 """Parts of a catalog document as CSV tables, and back. Lists stand with " | " between."""
 
-import csv
-import io
-
 from rooms.catalog.rows import CUT, PIECE, document_of
 from rooms.common.errors import BadInput
+from rooms.common.tables import csv_text, rows_of
 
-OUTPUT_COLUMNS = ("piece", "plan", "name", "pile", "role", "share", "cut", "target", "unit",
+OUTPUT_COLUMNS = ("piece", "plan", "key", "name", "pile", "role", "share", "cut", "target", "unit",
                   "thickness", "counted", "in_case")  # fmt: skip
 STEP_COLUMNS = ("piece", "key", "title", "find", "do", "right", "mistake", "piles", "touches",
-                "plans", "caution", "check", "is_sawn")  # fmt: skip
+                "plans", "caution", "check", "machine")  # fmt: skip
 LISTS = {"synonyms", "landmarks", "tools", "cautions", "doubts", "piles", "touches", "plans"}
 FLAGS = {"is_cut_across", "is_cubed", "is_tenderized", "is_ground", "counted", "in_case", "is_sawn"}
 TABLES = {
@@ -20,14 +18,17 @@ TABLES = {
 }
 
 
+LATER = {"outputs": {"key"}, "steps": {"machine"}}
+"""Columns that tables of earlier versions do not have."""
+EARLIER = {"steps": {"is_sawn"}}
+"""Columns that only they have."""
+
+
 def write(table: str, document: dict) -> str:
     """One table of a document as CSV text with a header row."""
-    out = io.StringIO()
-    writer = csv.DictWriter(out, TABLES[table], lineterminator="\n")
-    writer.writeheader()
-    for row in _rows(table, document):
-        writer.writerow({name: _text(row.get(name)) for name in TABLES[table]})
-    return out.getvalue()
+    columns = TABLES[table]
+    rows = ([_text(row.get(name)) for name in columns] for row in _rows(table, document))
+    return csv_text(columns, rows)
 
 
 def _rows(table: str, document: dict):
@@ -60,46 +61,47 @@ def _text(value) -> str:
     return "" if value is None else str(value)
 
 
-def read(text: str) -> dict:
-    """A document from one table's CSV text. BadInput names the line and column that is wrong.
+def read(raw: bytes) -> dict:
+    """A document from one table, CSV or XLSX. BadInput names the row and column that is wrong.
 
     Rows change what they name: a cut or piece keeps what has no column; steps and outputs
     replace those of the pieces and plans that the table names.
     """
-    reader = csv.DictReader(io.StringIO(text), strict=True)
-    columns = tuple(reader.fieldnames or ())
-    table = next((name for name, known in TABLES.items() if set(columns) == set(known)), None)
+    found = rows_of(raw)
+    columns = [cell.strip() for cell in found[0][1]] if found else []
+    table = next((name for name in TABLES if _is_of(columns, name)), None)
     if table is None:
         raise BadInput(
-            f"File: the columns {', '.join(columns) or '(none)'} are of no table; the first line of"
-            f" an exported table is right, such as {', '.join(TABLES['cuts'][:4])} …"
+            f"File: the columns {', '.join(columns)[:200] or '(none)'} are of no table; the first"
+            f" line of an exported table is right, such as {', '.join(TABLES['cuts'][:4])} …"
         )
     rows = []
-    try:
-        for line, row in enumerate(reader, start=2):
-            if None in row or None in row.values():
-                raise BadInput(
-                    f"File: line {line} has not {len(columns)} columns as the first has."
-                )
-            rows.append(
-                {name: _value(name, text, line) for name, text in row.items() if text.strip()}
-            )
-    except csv.Error as wrong:
-        raise BadInput(f"File: line {reader.line_num}: {wrong}.") from wrong
+    for where, cells in found[1:]:
+        if len(cells) != len(columns):
+            raise BadInput(f"File: {where} has not {len(columns)} columns as the first has.")
+        pairs = zip(columns, cells, strict=False)
+        rows.append({name: _value(name, text, where) for name, text in pairs if text.strip()})
     return _document(table, rows)
 
 
-def _value(name: str, text: str, line: int):
+def _is_of(columns: list[str], table: str) -> bool:
+    named, all_of_it = set(columns), set(TABLES[table])
+    least = all_of_it - LATER.get(table, set())
+    most = all_of_it | EARLIER.get(table, set())
+    return len(named) == len(columns) and least <= named <= most
+
+
+def _value(name: str, text: str, where: str):
     text = text.strip()
     if name in LISTS:
         return [word.strip() for word in text.split("|") if word.strip()]
     if name in FLAGS:
         if text.lower() not in ("yes", "no"):
-            raise BadInput(f"File: line {line}, {name}: “{text}”; yes or no is right.")
+            raise BadInput(f"File: {where}, {name}: “{text}”; yes or no is right.")
         return text.lower() == "yes"
     if name == "least_age_days":
-        if not text.isdecimal():
-            raise BadInput(f"File: line {line}, {name}: “{text}”; a number of days is right.")
+        if not (text.isascii() and text.isdecimal() and len(text) < 5):
+            raise BadInput(f"File: {where}, {name}: “{text}”; a number of days is right.")
         return int(text)
     return text
 

@@ -2,6 +2,8 @@
 
 from django.db import models
 
+from rooms.common.lengths import must_fit
+
 
 class AppendOnly(models.Model):
     """A row that is written once. Changing or deleting it is an error in the program."""
@@ -12,6 +14,7 @@ class AppendOnly(models.Model):
     def save(self, *args, **kwargs):
         if not self._state.adding:
             raise TypeError(f"{type(self).__name__} rows are only ever added")
+        must_fit(self)
         super().save(*args, **kwargs)
 
     def delete(self, *args, **kwargs):

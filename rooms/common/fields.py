@@ -36,5 +36,5 @@ class PlainDecimalField(models.Field):
             return None
         text = f"{self.to_python(value):f}"
         if len(text) > LONGEST_DECIMAL:
-            raise ValueError(f"{self.name}: {text} has more than 28 digits; round it first")
+            raise BadValue(self.name, f"{text} is too long", "at most 28 digits are right")
         return text

@@ -1,7 +1,12 @@
-"""Tables in and out: CSV and XLSX as rows of text, and rows as files that open safely."""
+"""Tables in and out: CSV and XLSX as rows of text, and rows as files that open safely.
+
+Every table that a person hands in comes through `rows_of` or `rows_of_text`.
+"""
 
 import csv
 import io
+import re
+import warnings
 import zipfile
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
@@ -9,15 +14,22 @@ from decimal import Decimal
 
 import openpyxl
 from openpyxl.cell import WriteOnlyCell
+from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 
 from rooms.common.errors import BadInput
+from rooms.common.words import fold
 
 MOST_ROWS = 5000
+MOST_COLUMNS = 200
 LARGEST_FILE = 4 * 1024 * 1024
+LARGEST_UNPACKED = 64 * 1024 * 1024
+MOST_PARTS = 500
+"""Files inside an XLSX, which is a ZIP."""
 RISKY = ("=", "+", "-", "@", "\t", "\r")
 """What a spreadsheet would run as a formula at the start of a cell."""
+QUOTED = re.compile(r'"[^"]*"?')
 
 Row = tuple[str, list[str]]
 """Where it stood, and its cells."""
@@ -27,15 +39,20 @@ def rows_of(raw: bytes) -> list[Row]:
     """The rows of a CSV (UTF-8; comma, semicolon or tab) or of an XLSX file's first sheet."""
     if len(raw) > LARGEST_FILE:
         raise BadInput(f"File: it is larger than {LARGEST_FILE // 2**20} MB.")
-    return rows_of_sheet(raw) if raw.startswith(b"PK") else rows_of_csv(raw)
+    return rows_of_sheet(raw) if raw.startswith(b"PK") else rows_of_text(text_of(raw))
 
 
-def rows_of_csv(raw: bytes) -> list[Row]:
+def text_of(raw: bytes) -> str:
+    """A text file. Raises BadInput when it is not UTF-8."""
     try:
-        text = raw.decode("utf-8-sig")
+        return raw.decode("utf-8-sig")
     except UnicodeDecodeError as wrong:
         raise BadInput(f"File: byte {wrong.start} is not UTF-8; save it as UTF-8 CSV.") from wrong
-    mark = next((mark for mark in "\t;" if mark in text.partition("\n")[0]), ",")
+
+
+def rows_of_text(text: str) -> list[Row]:
+    """The rows of a CSV or of pasted lines; what stands between cells is seen in the first."""
+    mark = _mark(text)
     try:
         cells = list(csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True))
     except csv.Error as wrong:
@@ -49,24 +66,80 @@ def rows_of_csv(raw: bytes) -> list[Row]:
     )
 
 
+def _mark(text: str) -> str:
+    """Tab, semicolon or comma: the first of them outside quotes in the first line with text."""
+    first = next((line for line in text.split("\n") if line.strip()), "")
+    bare = QUOTED.sub("", first)
+    return next((mark for mark in "\t;" if mark in bare), ",")
+
+
 def rows_of_sheet(raw: bytes) -> list[Row]:
-    """The first sheet of an XLSX file."""
+    """The first sheet of an XLSX file. Whatever a damaged or hostile one does is a refusal."""
+    _unpacks_small(raw)
     try:
-        book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
-        sheet = book.worksheets[0]
-        rows = [
-            (f"row {i}", [_cell(value) for value in row])
-            for i, row in enumerate(sheet.iter_rows(values_only=True, max_row=MOST_ROWS + 2), 1)
-        ]
-    except (zipfile.BadZipFile, KeyError, ValueError, OSError, IndexError) as wrong:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")  # what it cannot show is not our table
+            book = openpyxl.load_workbook(io.BytesIO(raw), read_only=True, data_only=True)
+            found = book.worksheets[0].iter_rows(
+                values_only=True, max_row=MOST_ROWS + 2, max_col=MOST_COLUMNS + 1
+            )
+            rows = [(f"row {i}", [_cell(value) for value in row]) for i, row in enumerate(found, 1)]
+            rows = _as_wide_as_the_first(rows)
+    except Exception as wrong:  # the library's own faults are as many as files can be damaged
         raise BadInput("File: it is no XLSX spreadsheet; save it as XLSX or CSV.") from wrong
     return _counted([(where, row) for where, row in rows if any(row)])
+
+
+def _as_wide_as_the_first(rows: list[Row]) -> list[Row]:
+    """Empty cells at the end of a row are only there where the first row has a cell too."""
+    wide = 0
+    found = []
+    for where, row in rows:
+        full = max((i for i, cell in enumerate(row, 1) if cell), default=0)
+        wide = wide or full
+        found.append((where, row[: max(full, wide)]))
+    return found
+
+
+def _unpacks_small(raw: bytes) -> None:
+    """Raises BadInput for a ZIP that would unpack to more than a table can be."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(raw)) as packed:
+            parts = packed.infolist()
+            size = 0
+            for part in parts[: MOST_PARTS + 1]:
+                with packed.open(part) as unpacked:  # the size it says may be a lie
+                    while chunk := unpacked.read(2**16):
+                        size += len(chunk)
+                        if size > LARGEST_UNPACKED:
+                            break
+    except Exception as wrong:
+        raise BadInput("File: it is no XLSX spreadsheet; save it as XLSX or CSV.") from wrong
+    if size > LARGEST_UNPACKED or len(parts) > MOST_PARTS:
+        raise BadInput(
+            f"File: unpacked it is larger than {LARGEST_UNPACKED // 2**20} MB; a plain table of at"
+            f" most {MOST_ROWS:,} rows is right."
+        )
 
 
 def _counted(rows: list[Row]) -> list[Row]:
     if len(rows) > MOST_ROWS + 1:
         raise BadInput(f"File: {len(rows):,} rows; at most {MOST_ROWS:,} are right.")
+    for where, cells in rows:
+        if len(cells) > MOST_COLUMNS:
+            raise BadInput(f"File, {where}: over {MOST_COLUMNS} columns; fewer are right.")
     return rows
+
+
+def headed(row: Sequence[str], columns: dict[str, str]) -> list[str]:
+    """What each cell of a first row stands for by `columns` (folded name to column), or ""."""
+    return [columns.get(" ".join(fold(cell).split()), "") for cell in row]
+
+
+def as_record(heads: Sequence[str], cells: Sequence[str]) -> dict[str, str]:
+    """A row by its columns; empty cells and columns nobody knows are left out."""
+    pairs = zip(heads, cells, strict=False)
+    return {head: cell.strip() for head, cell in pairs if head and cell.strip()}
 
 
 def _cell(value: object) -> str:
@@ -80,14 +153,19 @@ def _cell(value: object) -> str:
 
 
 def safe_cell(value: object) -> object:
-    """Text that a spreadsheet would take for a formula gets an apostrophe before it."""
-    text = "" if value is None else value
-    return f"'{text}" if isinstance(text, str) and text.startswith(RISKY) else text
+    """Text that a spreadsheet would take for a formula gets an apostrophe before it.
+
+    So does text that begins with such apostrophes itself: `open_cell` takes one off, and every
+    text comes back as it was.
+    """
+    if not isinstance(value, str):
+        return "" if value is None else value
+    return f"'{value}" if value.lstrip("'").startswith(RISKY) else value
 
 
 def open_cell(text: str) -> str:
     """The other way."""
-    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
+    return text[1:] if text.startswith("'") and text.lstrip("'").startswith(RISKY) else text
 
 
 def csv_text(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
@@ -138,6 +216,8 @@ def xlsx_bytes(sheets: Iterable[Sheet]) -> bytes:
 
 def _number(sheet, value: object) -> object:
     """A decimal as a number that shows its own decimals; anything else as safe text."""
+    if isinstance(value, str):
+        return safe_cell(ILLEGAL_CHARACTERS_RE.sub("", value))
     if not isinstance(value, Decimal):
         return safe_cell(value)
     cell = WriteOnlyCell(sheet, value)

@@ -1,4 +1,4 @@
-"""The theme, and pages for requests that cannot be answered."""
+"""The theme, and the page of a refusal."""
 
 from django.http import HttpResponseRedirect
 from django.shortcuts import render
@@ -32,29 +32,3 @@ def refusal(request, refused, template="refused.html", **context):
     """A plain page for a `Refused`, with its status."""
     context |= {"message": refused.message, "details": refused.details}
     return render(request, template, context, status=refused.status)
-
-
-def _page(request, status, happened, todo):
-    return render(request, "refused.html", {"message": happened, "todo": todo}, status=status)
-
-
-def bad_request(request, exception=None):
-    return _page(request, 400, "The request could not be read.", "Go back and try once more.")
-
-
-def forbidden(request, exception=None, reason=""):
-    return _page(
-        request, 403, "The page was too old to be sent.",
-        "Nothing was changed. Load the page again and repeat the step.",
-    )  # fmt: skip
-
-
-def not_found(request, exception=None):
-    return _page(request, 404, "There is no such page.", "Start again from the bench.")
-
-
-def server_error(request):
-    return _page(
-        request, 500, "Something went wrong here.",
-        "Everything that was taken before is safe. Try once more.",
-    )  # fmt: skip

@@ -12,13 +12,13 @@ from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
 from rooms.catalog.models import Piece
 from rooms.common.forms import PlainDecimal
+from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.actions.receive import Check, Header
 from rooms.cooler.models import Seal
 from rooms.cooler.reading_in import Usual
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 DEGREES = [("C", "°C"), ("F", "°F")]
-LARGEST_FILE = 4 * 1024 * 1024
 DATE = {"type": "date"}
 
 

@@ -4,9 +4,8 @@ A first row of names is understood in any order; without one the first column is
 A row that is a GS1 element string is a case label.
 """
 
-import csv
-import io
 import re
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
@@ -14,11 +13,13 @@ from decimal import Decimal
 
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
-from rooms.catalog.models import Piece, fold
+from rooms.catalog.models import Piece
 from rooms.common import tables
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
+from rooms.common.words import fold
 from rooms.cooler.actions.receive import NewBag
+from rooms.cooler.codes import country_named, gtin_14
 from rooms.cooler.models import ProductCode, Seal
 from rooms.cooler.scanning import SEPARATOR, scan
 
@@ -26,7 +27,9 @@ MOST_ROWS = tables.MOST_ROWS
 DECIMAL_COMMA = re.compile(r"\s*[0-9]+,[0-9]{1,3}(\s*(lb|kg))?\s*")
 """A weight as much of the world writes it: 6,17 alone on its line is no weight 6 of lot 17."""
 NAMES = {
-    "weight": ("weight", "net weight", "net", "catch weight", "lb", "kg"),
+    "weight": ("weight", "net weight", "net", "catch weight"),
+    "lb": ("lb",),
+    "kg": ("kg",),
     "unit": ("unit", "uom"),
     "lot": ("lot", "lot number", "batch"),
     "serial": ("serial", "serial number", "case id", "case"),
@@ -41,6 +44,9 @@ NAMES = {
     "label": ("label", "scan", "gs1"),
 }
 COLUMN = {name: column for column, names in NAMES.items() for name in names}
+SAYS_A_BAG = {"weight", "lb", "kg", "label"}
+"""A first row with one of these columns is a row of names."""
+USUAL_COLUMNS = ("weight", "lot", "serial", "packed_on")
 
 
 @dataclass(frozen=True)
@@ -63,30 +69,29 @@ Row = tuple[str, dict[str, str]]
 
 
 def rows_of_text(text: str) -> list[Row]:
-    """Pasted lines or a CSV. Commas, semicolons or tabs between cells."""
+    """Pasted lines or a CSV. Commas, semicolons or tabs between cells.
+
+    Without a first row of names that has a column for labels, a line that is a label is one.
+    """
     # Not splitlines: it would break a label at its group separators.
-    parts = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    lines = [(f"row {i}", line) for i, line in enumerate(parts, start=1) if line.strip()]
-    if not lines:
-        return []
-    labels = [(where, {"label": line}) for where, line in lines if _is_label(line)]
-    lines = [(where, line) for where, line in lines if not _is_label(line)]
-    if not lines:
-        return labels
-    sample = "\n".join(line for _, line in lines)
-    mark = next((mark for mark in "\t;" if mark in sample), ",")
-    if mark == "," and all(DECIMAL_COMMA.fullmatch(line) for _, line in lines):
-        return labels + [(where, {"weight": line.strip()}) for where, line in lines]
-    try:
-        cells = list(csv.reader(io.StringIO(sample), delimiter=mark, strict=True))
-    except csv.Error as wrong:
-        raise BadInput(f"File: it is no table: {wrong}.") from wrong
-    return labels + _named([(at, row) for (at, _), row in zip(lines, cells, strict=False)])
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    first = next((line for line in lines if line.strip()), "")
+    heads = [] if _is_label(first) else _heads(tables.rows_of_text(first))
+    if "label" in heads:
+        return _named(tables.rows_of_text("\n".join(lines)))
+    labels = [(f"row {i}", {"label": line}) for i, line in enumerate(lines, 1) if _is_label(line)]
+    rest = ["" if _is_label(line) else line for line in lines]  # each row keeps its number
+    typed = [(f"row {i}", line) for i, line in enumerate(rest, 1) if line.strip()]
+    if all(DECIMAL_COMMA.fullmatch(line) for _, line in typed):
+        return labels + [(where, {"weight": line.strip()}) for where, line in typed]
+    return labels + _named(tables.rows_of_text("\n".join(rest)))
 
 
-def rows_of_sheet(raw: bytes) -> list[Row]:
-    """The first sheet of an XLSX file."""
-    return _named(tables.rows_of_sheet(raw))
+def rows_of_file(raw: bytes) -> list[Row]:
+    """A text file as pasted lines, or the first sheet of an XLSX file."""
+    if raw.startswith(b"PK"):
+        return _named(tables.rows_of_sheet(raw))
+    return rows_of_text(tables.text_of(raw))
 
 
 def _is_label(line: str) -> bool:
@@ -96,27 +101,20 @@ def _is_label(line: str) -> bool:
     return len(text) >= 16 and text[:2] in ("01", "02") and text[2:16].isdigit()
 
 
-def _named(rows: list[tuple[str, list[str]]]) -> list[Row]:
-    if len(rows) > MOST_ROWS + 1:
-        raise BadInput(f"File: {len(rows):,} rows; at most {MOST_ROWS:,} are right.")
-    if not rows:
-        return []
-    heads = [COLUMN.get(" ".join(fold(cell).split())) for cell in rows[0][1]]
-    if "weight" in heads or "label" in heads:
-        if (unit := _unit_of_head(rows[0][1])) and "unit" not in heads:
-            return [(where, {"unit": unit} | _cells(heads, cells)) for where, cells in rows[1:]]
-        return [(where, _cells(heads, cells)) for where, cells in rows[1:]]
-    heads = ["weight", "lot", "serial", "packed_on"]
-    return [(where, _cells(heads, cells)) for where, cells in rows]
+def _heads(rows: list[tables.Row]) -> list[str]:
+    """The columns that a first row names; none when it is no row of names."""
+    heads = tables.headed(rows[0][1], COLUMN) if rows else []
+    return heads if SAYS_A_BAG & set(heads) else []
 
 
-def _unit_of_head(cells: list[str]) -> str:
-    return next((fold(cell) for cell in cells if fold(cell) in ("lb", "kg")), "")
-
-
-def _cells(heads: list, cells: list[str]) -> dict[str, str]:
-    return {head: cell.strip() for head, cell in zip(heads, cells, strict=False)
-            if head and cell.strip()}  # fmt: skip
+def _named(rows: list[tables.Row]) -> list[Row]:
+    if heads := _heads(rows):
+        twice = [head for head, count in Counter(filter(None, heads)).items() if count > 1]
+        if twice:
+            names = ", ".join(twice).replace("_", " ")
+            raise BadInput(f"File, {rows[0][0]}: two columns say {names}; one is right.")
+        return [(where, tables.as_record(heads, cells)) for where, cells in rows[1:]]
+    return [(where, tables.as_record(USUAL_COLUMNS, cells)) for where, cells in rows]
 
 
 # --- rows as bags ---------------------------------------------------------------------------
@@ -153,46 +151,52 @@ def bags(rows: Iterable[Row], usual: Usual) -> tuple[list[NewBag], list[tuple[st
 
 
 def _bag(where: str, cells: dict[str, str], usual: Usual, known: Known) -> NewBag:
-    if "label" in cells:
-        return _of_label(where, cells["label"], usual, known)
-    weight, unit = _weight(cells, usual)
-    gtin = cells.get("gtin", "")
-    packed = _day(cells, "packed_on") or usual.packed_on
+    """What the label says comes first, then the row's own cells, then what holds for every row."""
+    seen = scan(cells["label"]) if "label" in cells else None
+    if seen is not None and seen.weight is not None:
+        weight, unit = seen.weight, seen.unit
+    else:
+        if seen is not None and not {"weight", "lb", "kg"} & set(cells):
+            raise BadInput("Label: it has no net weight, (310n) or (320n); type the weight")
+        weight, unit = _weight(cells, usual)
+    gtin = (seen and seen.gtin) or (gtin_14(cells["gtin"]) if "gtin" in cells else "")
+    packed = (seen and seen.packed_on) or _day(cells, "packed_on") or usual.packed_on
     if packed is None:
-        raise BadInput("packed on: it is empty; a date such as 2026-11-03 is right")
+        what = "Label: it has no packing date (13)" if seen else "packed on: it is empty"
+        raise BadInput(f"{what}; a date such as 2026-11-03, or one for all above, is right")
+    price = _number(cells, "price")
     return NewBag(
-        weight=weight, unit=unit, packed_on=packed, piece=_piece(cells, gtin, usual, known),
-        gtin=gtin, serial=cells.get("serial", ""), lot=cells.get("lot", ""),
-        grade=cells.get("grade", usual.grade), country=cells.get("country", usual.country),
-        pieces_inside=_count(cells, usual), price=_number(cells, "price") or usual.price,
-        price_per=unit, use_by=_day(cells, "use_by"), place=where, seal=usual.seal,
+        weight=weight,
+        unit=unit,
+        packed_on=packed,
+        piece=_piece(cells, gtin, usual, known),
+        gtin=gtin,
+        serial=(seen and seen.serial) or cells.get("serial", ""),
+        lot=(seen and seen.lot) or cells.get("lot", ""),
+        grade=cells.get("grade", usual.grade),
+        country=(seen and seen.country) or country_named(cells.get("country", usual.country)),
+        pieces_inside=_count(cells, usual),
+        price=usual.price if price is None else price,
+        price_per=usual.unit if price is None else unit,
+        use_by=(seen and seen.use_by) or _day(cells, "use_by"),
+        place=where,
+        seal=usual.seal,
         was_frozen=usual.was_frozen,
-    )  # fmt: skip
-
-
-def _of_label(where: str, text: str, usual: Usual, known: Known) -> NewBag:
-    seen = scan(text)
-    if seen.weight is None:
-        raise BadInput("Label: it has no net weight, (310n) or (320n); type the weight")
-    packed = seen.packed_on or usual.packed_on
-    if packed is None:
-        raise BadInput("Label: it has no packing date (13); choose one for all above")
-    piece = known.by_code.get(seen.gtin) or (None if seen.gtin else usual.piece)
-    return NewBag(
-        weight=seen.weight, unit=seen.unit, packed_on=packed, piece=piece, gtin=seen.gtin,
-        serial=seen.serial, lot=seen.lot, grade=usual.grade, country=seen.country or usual.country,
-        price=usual.price, price_per=seen.unit, use_by=seen.use_by, place=where, seal=usual.seal,
-        pieces_inside=usual.pieces_inside,
-        was_frozen=usual.was_frozen,
-    )  # fmt: skip
+    )
 
 
 def _weight(cells: dict[str, str], usual: Usual) -> tuple[Decimal, str]:
-    text = cells.get("weight", "")
+    """A weight and its unit: of its column, as written beside it, or the usual one."""
+    said = [name for name in ("weight", "lb", "kg") if name in cells]
+    if len(said) > 1:
+        raise BadInput(f"weight: it stands under {' and '.join(said)}; one of them is right")
+    text = cells[said[0]] if said else ""
     unit = fold(cells.get("unit", "")) or usual.unit
+    if said and said[0] != "weight":
+        unit = said[0]
     number, _, written = tidy(text).partition(" ")
     if not written:
-        number = number.rstrip("lbkgLBKG")
+        number = number.rstrip("lbkgsLBKGS")
         written = tidy(text)[len(number) :]
     unit = {"lbs": "lb", "kgs": "kg"}.get(fold(written), fold(written)) or unit
     return _decimal(number, "weight"), unit
@@ -240,4 +244,4 @@ def _piece(cells: dict[str, str], gtin: str, usual: Usual, known: Known) -> Piec
                 f"piece: “{name}” is not in the catalog; a name or number of it is right"
             )
         return found
-    return known.by_code.get(gtin) if gtin else usual.piece
+    return known.by_code.get(gtin, usual.piece) if gtin else usual.piece

@@ -100,12 +100,7 @@ def _rows(form: UsualForm) -> tuple[list, FileRead | None]:
         return reading_in.rows_of_text(form.cleaned_data["lines"]), None
     raw = upload.read()
     file = FileRead(hashlib.sha256(raw).hexdigest(), upload.name)
-    if upload.name.lower().endswith((".xlsx", ".xlsm")):
-        return reading_in.rows_of_sheet(raw), file
-    try:
-        return reading_in.rows_of_text(raw.decode("utf-8-sig")), file
-    except UnicodeDecodeError:
-        raise BadInput(f"File: {upload.name} is no text in UTF-8 and no XLSX.") from None
+    return reading_in.rows_of_file(raw), file
 
 
 def _keyed(bags: list[NewBag], key: str) -> list[NewBag]:

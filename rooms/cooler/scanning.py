@@ -10,6 +10,7 @@ from biip.gs1_messages import GS1Message
 from biip.symbology import SymbologyIdentifier
 
 from rooms.common.errors import BadInput
+from rooms.cooler.codes import country_named
 
 SEPARATOR = "\x1d"
 WRITTEN_SEPARATORS = ("{GS}", "<GS>", "\u241d", "^]", "\\x1d", "\\u001d", "~d029")
@@ -80,7 +81,7 @@ def _take(parts: dict, element) -> None:
     elif ai == "21":
         _put(parts, "serial", value, ai)
     elif ai in ("422", "426"):
-        _put(parts, "country", value, ai)
+        _put(parts, "country", country_named(value), ai)
     else:
         parts["other"].append((ai, value))
 

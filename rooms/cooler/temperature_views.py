@@ -1,9 +1,7 @@
 """The cooler's temperature: its page, readings by hand, readings from the probe."""
 
 import hmac
-import json
 from datetime import datetime
-from decimal import Decimal, InvalidOperation
 
 from django.conf import settings
 from django.http import JsonResponse
@@ -12,6 +10,9 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_GET, require_POST
 
+from cutting.decoding import parse_json
+from cutting.errors import BadDocument
+from cutting.quantities import parse_decimal
 from cutting.temperature import LIMIT
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput
@@ -56,14 +57,15 @@ def readings(request):
     if not settings.PROBE_KEY or not hmac.compare_digest(key, settings.PROBE_KEY):
         return JsonResponse({"wrong": "Probe-Key: it is not this shop's"}, status=403)
     try:
-        said = json.loads(request.body)
+        said = parse_json(request.body)
         at = datetime.fromisoformat(said["at"])
-        value = None if said["celsius"] is None else int(Decimal(said["celsius"]) * 1000)
+        celsius = said["celsius"]
+        value = None if celsius is None else int(parse_decimal(str(celsius), "celsius") * 1000)
         if at.tzinfo is None:
             raise ValueError("at has no time zone")
         take_reading(at, value)
     except BadInput as bad:
         return JsonResponse({"wrong": bad.message}, status=422)
-    except (KeyError, TypeError, ValueError, InvalidOperation, OverflowError) as wrong:
+    except (KeyError, TypeError, ValueError, OverflowError, BadDocument) as wrong:
         return JsonResponse({"wrong": f"{type(wrong).__name__}: {wrong}"}, status=422)
     return JsonResponse({"taken": True})

@@ -8,11 +8,10 @@ from django.conf import settings
 from cutting.building import Aim
 from cutting.errors import BadValue
 from cutting.pencil import percent
-from cutting.pricing import Convention
+from cutting.pricing import Convention, retail_price
 from cutting.quantities import HUNDRED, parse_decimal
 from rooms.common.forms import tidy
 
-MOST_PRICE = 10000
 MOST_TARGET = {Convention.MARGIN: 95, Convention.MARKUP: 1900}
 PIECE, EACH = "piece", "each"
 WAYS = [
@@ -83,12 +82,7 @@ class Wish:
 
 
 def read_price(text: str, name: str = "Price") -> Decimal:
-    price = parse_decimal(tidy(text), name)
-    if not 0 < price <= MOST_PRICE:
-        raise BadValue(name, f"{text} is not a price", f"more than 0, at most {MOST_PRICE}")
-    if price != round(price, 2):
-        raise BadValue(name, f"{text} has parts of a cent", "whole cents are right")
-    return price
+    return retail_price(parse_decimal(tidy(text), name), name)
 
 
 def read_share(text: str, by: Convention = Convention.MARGIN) -> Decimal:

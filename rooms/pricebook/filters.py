@@ -3,7 +3,8 @@
 import django_filters
 from django import forms
 
-from rooms.catalog.models import Species, fold
+from rooms.catalog.models import Species
+from rooms.common.words import fold
 from rooms.pricebook.models import Family, Product
 
 

@@ -11,9 +11,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from cutting.errors import BadValue
+from cutting.pricing import MOST_PRICE, retail_price
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import PlainDecimal
-from rooms.pricebook.actions.prices import MOST_PRICE, Origin, carried, set_prices
+from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.actions.products import note_neighbour, save_product, save_row
 from rooms.pricebook.filters import ProductFilter
 from rooms.pricebook.forms import (
@@ -44,6 +46,12 @@ class PriceForm(forms.Form):
         label="Hold from", required=False, widget=forms.DateInput(attrs=DATE)
     )
     why = forms.CharField(label="Why", max_length=200, required=False)
+
+    def clean_amount(self):
+        try:
+            return retail_price(self.cleaned_data["amount"])
+        except BadValue as bad:
+            raise forms.ValidationError(f"{bad.wrong}; {bad.right}.") from bad
 
 
 @may(Right.LOOK)

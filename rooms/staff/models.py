@@ -71,6 +71,11 @@ class Turn(models.Model):
     class Meta:
         ordering = ("-since",)
         indexes = [models.Index(fields=("person", "-since"))]
+        constraints = [
+            models.UniqueConstraint(
+                fields=("tablet",), condition=models.Q(until=None), name="one_open_turn_a_tablet"
+            )
+        ]
 
     def __str__(self):
         return f"{self.person} at {self.tablet}"

@@ -153,7 +153,9 @@ def test_two_tablets_on_one_test_are_in_step_and_a_stale_edit_shows_both_version
         expect(watching.locator(".pile:has-text('Tips')")).to_contain_text("0.44")
         expect(watching.locator(".pile:has-text('Centre filet')")).to_have_count(0)
         other.click("text=Undo")
-        expect(one.locator(".pile").first).to_contain_text("0.44")
+        for glass in (one, watching):  # both see the pile again, with what came from it
+            expect(glass.locator(".pile:has-text('Centre filet')")).to_contain_text("0.44")
+            expect(glass.locator(".pile:has-text('Tips')")).to_contain_text("none yet")
     assert Move.objects.count() == 2
 
 

@@ -36,7 +36,8 @@ D = Decimal
         (f"10AB-123{SEPARATOR}2198765{SEPARATOR}01{GTIN}",
          Scanned(GTIN, lot="AB-123", serial="98765")),
         (f"(01){GTIN}(13)261103(17)261224(10)L7(21)S9(422)554(3202)001234",
-         Scanned(GTIN, D("12.34"), "lb", date(2026, 11, 3), date(2026, 12, 24), "L7", "S9", "554")),
+         Scanned(GTIN, D("12.34"), "lb", date(2026, 11, 3), date(2026, 12, 24), "L7", "S9",
+                 "New Zealand")),
         # Production date stands in where there is no packing date; day 00 is the month's last.
         (f"01{GTIN}11261103", Scanned(GTIN, packed_on=date(2026, 11, 3))),
         (f"01{GTIN}17260200", Scanned(GTIN, use_by=date(2026, 2, 28))),

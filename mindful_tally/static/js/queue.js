@@ -7,6 +7,9 @@ window.tally = (() => {
   if (!form) return {};
   const PAUSES = [500, 1000, 2000, 4000];
   const PATIENCE = 8000;
+  const MOST_FAULTS = 4;
+  // The server is not there, or its disk is full: no fault of the entry, so it is sent again in its place.
+  const AWAY = [502, 503, 504, 507];
   const unkept = []; // only in memory: the disk did not take them
   let queue = [];
   let keeping = Promise.resolve();
@@ -66,7 +69,7 @@ window.tally = (() => {
     const answer = await fetch(url, { method: "POST", body, headers, signal: AbortSignal.timeout(PATIENCE) });
     const html = await answer.text();
     // An answer that is not ours (a portal, a proxy) or says 5xx is no answer.
-    if (answer.status >= 500 || (answer.ok && !html.includes('id="seen"'))) throw new Error(answer.status);
+    if (answer.status >= 500 || (answer.ok && !html.includes('id="seen"'))) throw Object.assign(new Error(answer.status), { html });
     return { ok: answer.ok, status: answer.status, html };
   }
 
@@ -90,10 +93,26 @@ window.tally = (() => {
       return 0;
     } catch (fault) {
       tries += 1;
-      glass.tell(fault.message === "401" ? "Nobody is at the block: step up, then what is kept here is sent."
+      const status = Number(fault.message) || 0;
+      if (status >= 500 && !AWAY.includes(status) && (await hasFailedTooOften(item))) return 0;
+      glass.tell(status === 401 ? "Nobody is at the block: step up, then what is kept here is sent."
+        : status === 507 ? glass.reason({ html: fault.html, status })
         : "The server does not answer. The weighing is kept here and sent again.", true);
       return PAUSES[Math.min(tries, PAUSES.length) - 1];
     }
+  }
+
+  // An entry that the server fails on again and again is put aside, so that what was weighed after it goes on.
+  async function hasFailedTooOften(item) {
+    item.faults = (item.faults || 0) + 1;
+    const isAside = item.faults >= MOST_FAULTS;
+    if (isAside) {
+      Object.assign(item, { refused: `The server failed on it ${item.faults} times. Send it again, or write it down and remove it.`, faults: 0 });
+      glass.tell("The server fails on one weighing. It is put aside below; the others are sent.", true);
+      tries = 0;
+    }
+    await keep(item);
+    return isAside;
   }
 
   async function drain() {

@@ -13,18 +13,20 @@ from django.utils.dateparse import parse_datetime
 from cutting.cutting_test import Output as CoreOutput
 from cutting.document import Document, read_document
 from cutting.document_diff import differences
-from cutting.errors import BadDocument, Fault
+from cutting.errors import BadDocument, BadValue, Fault
 from cutting.quantities import UnitPrice, parse_decimal, storable
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.readings.document import documents
-from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan, fold
+from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan
 from rooms.common.numbers import next_numbers
+from rooms.common.words import fold
 from rooms.common.writing import in_turn
 from rooms.cooler.reading_in import Known
 from rooms.staff.models import Person
 
 SET = "mindful-tally.cutting-tests"
 MOST_TESTS = 5000
+FIRST_YEAR = 1970
 KEPT = ("number", "cut_on", "started_at", "finished_at", "cutter", "plan", "supplier", "lot",
         "packed_on", "approved", "notes", "checks")  # fmt: skip
 """Fields of the record that are kept, and so compared."""
@@ -176,7 +178,8 @@ class _Fit:
         for key in ("started_at", "finished_at", "cut_on", "packed_on"):
             if record.get(key) and _moment(record[key]) is None:
                 self.wrong(f"$.record.{key}", f"{str(record[key])[:40]!a}",
-                           "a day or a moment such as 2026-11-25T08:10:00+00:00")  # fmt: skip
+                           "a day or a moment such as 2026-11-25T08:10:00+00:00, not of a year"
+                           " to come")  # fmt: skip
         number = record.get("number", 1)
         if type(number) is not int or not 0 < number < 10**9:
             self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
@@ -219,7 +222,7 @@ def _prices(output: CoreOutput) -> dict[str, UnitPrice]:
 
 
 def _moment(text: Any) -> datetime | None:
-    """A moment, or noon of a day, with its zone; None for anything else."""
+    """A moment, or noon of a day, with its zone, of these times; None for anything else."""
     if not isinstance(text, str):
         return None
     try:
@@ -227,6 +230,8 @@ def _moment(text: Any) -> datetime | None:
         if found is None:
             found = datetime.combine(date.fromisoformat(text), time(12))
     except ValueError:
+        return None
+    if not FIRST_YEAR <= found.year <= timezone.now().year + 1:
         return None
     return found if timezone.is_aware(found) else timezone.make_aware(found)
 
@@ -384,7 +389,7 @@ def _tare(entry: dict, unit) -> Decimal | None:
     tare = entry.get("tare")
     if isinstance(tare, dict) and tare.get("unit") == unit.value:
         try:
-            return Decimal(str(tare.get("value")))
-        except ArithmeticError:
+            return parse_decimal(tare.get("value"), "tare")
+        except BadValue:
             return None
     return None

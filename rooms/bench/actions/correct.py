@@ -142,10 +142,15 @@ def _write(rows: TestRows, correction: Correction, changed, added) -> None:
         put_right(acting, weighing, now)
         if now is not None:
             Weighing(
-                instead_of=weighing, key=uuid5(correction.key, f"instead {weighing.pk}"), value=now.value,
-                output_id=weighing.output_id, unit=now.unit.value, division=weighing.division,
-                portions=weighing.portions, **made,
-            ).save(force_insert=True)  # fmt: skip
+                instead_of=weighing,
+                key=uuid5(correction.key, f"instead {weighing.pk}"),
+                value=now.value,
+                output_id=weighing.output_id,
+                unit=now.unit.value,
+                division=weighing.division,
+                portions=weighing.portions,
+                **made,
+            ).save(force_insert=True)
     for pile, weight in added:
         missed = Weighing(
             key=uuid5(correction.key, f"missed {pile}"), value=weight.value, output_id=pile,

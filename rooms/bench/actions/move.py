@@ -55,7 +55,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
                 f"Merge: this page saw {gone} with {saw[:60] or 'nothing'}; it now has"
                 f" {sum_of(rows, gone)}. Nothing was merged. Look again."
             )
-        _move(rows, rows.of(gone), target, by_id, gone)
+        _move(rows, rows.of(gone), target, by_id, gone=gone)
         if target.share is not None and gone.share is not None:
             target.share += gone.share
         gone.merged_into = target
@@ -123,6 +123,7 @@ def _move(
     weighings: list[Weighing],
     to: Output,
     by_id: int | None,
+    *,
     gone: Output | None = None,
     undoes: dict[int, Move] | None = None,
 ) -> None:

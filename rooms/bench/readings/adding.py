@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from cutting.cutting_test import same_name
 from rooms.bench.models import CuttingTest
 from rooms.bench.rows import TestRows
-from rooms.catalog.models import Cut, PlanOutput, fold
+from rooms.catalog.models import Cut, PlanOutput
 from rooms.catalog.readings.finding import SHORTEST
+from rooms.common.words import fold
 
 MOST_FOUND, MOST_USUAL = 8, 8
 ALWAYS = (("Lean trim", "lean"), ("Hard fat", "fat"), ("Bone", "bone"), ("Discard", "discard"),

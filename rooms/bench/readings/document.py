@@ -105,7 +105,7 @@ def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) ->
         "cut_on": started.date().isoformat(),
         "started_at": started.isoformat(),
         "finished_at": _moment(test.finished_at),
-        "cutter": str(test.cutter) if test.cutter else test.cutter_name,
+        "cutter": test.who_cut,
         "piece": test.piece.key,
         "plan": test.plan_name,
         "supplier": test.supplier,
@@ -125,8 +125,11 @@ def _moment(at) -> str:
 def _approved(test: CuttingTest) -> dict:
     if test.approved_at is None:
         return {}
-    by = str(test.approved_by) if test.approved_by else test.approver_name
-    found = {"at": _moment(test.approved_at), "by": by, "reason": test.approval_reason}
+    found = {
+        "at": _moment(test.approved_at),
+        "by": test.who_approved,
+        "reason": test.approval_reason,
+    }
     return {name: value for name, value in found.items() if value}
 
 

@@ -70,11 +70,20 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         discount = sum((bag.discount for bag in bags), ZERO)
     packed = min(bag.packed_on for bag in bags)
     return OfBags(
-        ids=tuple(bag.pk for bag in bags), piece=first.piece, weight=weight,
-        unit=first.weight_unit, price=first.price_amount, per=first.price_per, freight=freight, discount=discount,
-        supplier=first.delivery.supplier, lot=", ".join(_each(bag.lot for bag in bags))[:60],
-        packed_on=packed, age=(timezone.localdate() - packed).days, past=_past(bags),
-    )  # fmt: skip
+        ids=tuple(bag.pk for bag in bags),
+        piece=first.piece,
+        weight=weight,
+        unit=first.weight_unit,
+        price=first.price_amount,
+        per=first.price_per,
+        freight=freight,
+        discount=discount,
+        supplier=first.delivery.supplier,
+        lot=", ".join(_each(bag.lot for bag in bags))[:60],
+        packed_on=packed,
+        age=(timezone.localdate() - packed).days,
+        past=_past(bags),
+    )
 
 
 def _past(bags: list[Bag]) -> str:

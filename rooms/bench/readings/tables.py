@@ -1,5 +1,6 @@
 """A cutting test as CSV and as a spreadsheet: outputs, weighings, facts, costings."""
 
+from django.db.models import prefetch_related_objects
 from django.utils import timezone
 
 from cutting.quantities import HUNDRED, round_half_up
@@ -32,6 +33,7 @@ def _cents(value):
 
 def weighing_rows(view: SheetView):
     names = {output.pk: output.name for output in view.rows.outputs}
+    prefetch_related_objects(view.rows.standing, "taken_by")  # one query for any number
     for weighing in view.rows.standing:
         yield (
             view.rows.test.number, names[weighing.output_id], weighing.value, weighing.unit,
@@ -49,9 +51,9 @@ def fact_rows(view: SheetView):
         ("weight paid for", test.weight_value), ("unit", test.weight_unit),
         ("price", test.price_amount), ("a", test.price_per), ("freight", test.freight),
         ("discount", test.discount), ("opened weight", test.opened_value),
-        ("cost", round_half_up(found.cost)), ("cutter", str(test.cutter or "")),
+        ("cost", round_half_up(found.cost)), ("cutter", test.who_cut),
         ("cut on", timezone.localtime(test.started_at).date()),
-        ("approved by", str(test.approved_by or "")), ("balance", view.words),
+        ("approved by", test.who_approved), ("balance", view.words),
     )  # fmt: skip
     margin = view.sheet.margin
     for name in ("main", "saleable", "usable", "waste"):

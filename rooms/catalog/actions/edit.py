@@ -12,7 +12,7 @@ from django.db import transaction
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.checking import Known, faults
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
-from rooms.catalog.rows import EMPTY, cut_document, document_of, rows_of
+from rooms.catalog.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Refused
 
 
@@ -43,7 +43,7 @@ def apply(document: dict, by_id: int | None, reason: str = "edited") -> Loaded:
     if found:
         raise BadInput(" ".join(f"{fault}." for fault in found[:6]), faults=found)
     change = Change(is_import=True, reason=reason, by_id=by_id)
-    return Merge(change).run(rows_of(document))
+    return Merge(change).run(rows_of(with_output_keys(document)))
 
 
 @transaction.atomic

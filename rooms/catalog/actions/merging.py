@@ -9,10 +9,12 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from django.core.serializers.json import DjangoJSONEncoder
+from django.db.models import CharField, Value
+from django.db.models.functions import Cast, Concat
 from django.utils import timezone
 from simple_history.utils import bulk_create_with_history, bulk_update_with_history
 
-from rooms.catalog.models import Named, Piece, Primal, search_text
+from rooms.catalog.models import Named, Piece, PlanOutput, Primal, search_text
 from rooms.catalog.rows import MODELS, REFERENCES, Row
 from rooms.staff.models import Person
 
@@ -78,7 +80,10 @@ class Merge:
             row.is_dropped = True
             if row.shipped is not None and not self.change.is_import:
                 row.shipped = {**row.shipped, "is_dropped": True}
-        self._write(model, new, leaving + changed)
+        self._write(model, [], leaving)  # their names are free then
+        if model is PlanOutput:
+            _free_names(changed)
+        self._write(model, new, changed)
 
     def _leaves(self, model: type, key: tuple, given: set[tuple], rows: dict) -> bool:
         """Whether a row in use that the document does not name goes out of use.
@@ -158,6 +163,13 @@ class Merge:
         del how["manager"]
         if new:
             bulk_create_with_history(new, model, **how)
+
+
+def _free_names(changed: list[PlanOutput]) -> None:
+    """Two outputs may have swapped their names: each lets go of its old one first."""
+    PlanOutput.everything.filter(pk__in=[row.pk for row in changed]).update(
+        name=Concat(Value("\N{HORIZONTAL ELLIPSIS}"), Cast("pk", CharField()))
+    )
 
 
 def edited(row) -> set[str]:

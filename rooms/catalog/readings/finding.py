@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from django.db.models import Q
 
-from rooms.catalog.models import Cut, Muscle, Piece, fold
+from rooms.catalog.models import Cut, Muscle, Piece
+from rooms.common.words import fold
 
 MOST = 8
 SHORTEST = 2

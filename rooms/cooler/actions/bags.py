@@ -12,6 +12,7 @@ from django.utils import timezone
 from cutting.quantities import ZERO, Weight
 from cutting.receiving import short_weight
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.codes import country_named
 from rooms.cooler.models import Bag, BagEvent, Seal
 from rooms.cooler.readings.bags import core_bags
 
@@ -52,7 +53,7 @@ def set_seal(bag_id, seal: str, by_id: int | None, at: datetime | None = None) -
 
 def set_origin(bag_id, country: str, by_id: int | None) -> Bag:
     """The country of origin of a bag that came without one, or with the wrong one."""
-    country = " ".join(country.split())
+    country = country_named(country)
     if not 0 < len(country) <= 60:
         raise BadInput("Country of origin: its name is right, at most 60 letters.")
     with transaction.atomic():

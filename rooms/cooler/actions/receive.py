@@ -15,7 +15,9 @@ from cutting.receiving import differences, spread, totals
 from cutting.temperature import LIMIT
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
+from rooms.common.lengths import must_fit, too_long
 from rooms.common.numbers import next_numbers
+from rooms.cooler.codes import is_gtin
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode, Seal
 from rooms.staff.models import Person
 
@@ -72,11 +74,14 @@ def start_delivery(header: Header, by_id: int | None, at: datetime | None = None
         already = Delivery.objects.filter(pk=header.key).first()
         if already is not None:
             return already
-        return Delivery.objects.create(
+        delivery = Delivery(
             pk=header.key, number=next_numbers(Delivery)[0], supplier=header.supplier.strip(),
             establishment=header.establishment.strip(), invoice=header.invoice.strip(),
             freight=ZERO, discount=ZERO, received_at=at or timezone.now(), received_by_id=by_id,
         )  # fmt: skip
+        must_fit(delivery)
+        delivery.save(force_insert=True)
+    return delivery
 
 
 def add_bags(
@@ -98,15 +103,17 @@ def add_bags(
             Bag.objects.filter(pk__in=[one.key for one in new]).values_list("pk", flat=True)
         )
         new = [one for one in new if one.key not in there]
-        found = _faults(new, timezone.localdate(delivery.received_at))
+        rows = [_row(one, delivery) for one in new]
+        found = _faults(new, rows, timezone.localdate(delivery.received_at))
         if found:
             raise BadInput(" ".join(f"{where}: {words}" for where, words in found[:5]),
                            faults=found)  # fmt: skip
         if file is not None:
-            DeliveryFile.objects.create(digest=file.digest, delivery=delivery, name=file.name,
-                                        at=timezone.now())  # fmt: skip
+            DeliveryFile.objects.create(
+                digest=file.digest, delivery=delivery, name=file.name[-200:], at=timezone.now()
+            )
         _ask_about_codes(new)
-        bags = Bag.objects.bulk_create([_row(one, delivery) for one in new], batch_size=500)
+        bags = Bag.objects.bulk_create(rows, batch_size=500)
         BagEvent.objects.bulk_create(
             [BagEvent(bag=bag, kind="came", words=f"came with delivery {delivery.number}",
                       at=delivery.received_at, by_id=by_id) for bag in bags],
@@ -124,7 +131,7 @@ def _open(delivery_id) -> Delivery:
     return delivery
 
 
-def _faults(new: list[NewBag], received: date) -> list[tuple[str, str]]:
+def _faults(new: list[NewBag], rows: list[Bag], received: date) -> list[tuple[str, str]]:
     found = []
     serials = [(one.gtin, one.serial) for one in new if one.serial]
     known = {
@@ -136,7 +143,7 @@ def _faults(new: list[NewBag], received: date) -> list[tuple[str, str]]:
     twice = {pair for pair, count in Counter(serials).items() if count > 1}
     for i, one in enumerate(new, start=1):
         where = one.place or f"bag {i}"
-        found += [(where, words) for words in _wrong(one, received)]
+        found += [(where, words) for words in _wrong(one, received) + too_long(rows[i - 1])]
         pair = (one.gtin, one.serial)
         if pair in twice:
             found.append((where, f"serial {one.serial} stands twice in this list"))
@@ -160,6 +167,8 @@ def _wrong(one: NewBag, received: date) -> list[str]:
         wrong.append(f"use by {one.use_by}, before it was packed on {one.packed_on}")
     if one.piece is None and not one.gtin:
         wrong.append("neither a piece nor a product code; one of them is right")
+    if one.gtin and not is_gtin(one.gtin):
+        wrong.append(f"product code {one.gtin[:20]}; 14 digits with their check digit are right")
     if one.price is not None and not 0 < one.price <= 10000:
         wrong.append(f"price {one.price}; above 0 is right")
     if not 1 <= one.pieces_inside <= 200:

@@ -13,10 +13,10 @@ from cutting.pencil_plan import moved_pencil
 from cutting.pricing import tray_sticker
 from cutting.quantities import ZERO, Unit, UnitPrice, parse_decimal, round_half_up, working
 from cutting.repricing import Moved, reprice
-from rooms.catalog.models import fold
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
-from rooms.common.tables import rows_of
+from rooms.common.tables import as_record, headed, rows_of
+from rooms.common.words import fold
 from rooms.cooler.models import Bag
 from rooms.cooler.reading_in import Known
 from rooms.counter.models import Review, ReviewLine
@@ -132,12 +132,12 @@ HEADS = {"piece": "piece", "item": "piece", "item number": "piece", "name": "pie
 def file_costs(raw: bytes) -> tuple[dict[int, UnitPrice], list[str]]:
     """Costs from a CSV or XLSX with columns piece and price, and per; and what is wrong by row."""
     table = rows_of(raw)
-    heads = [HEADS.get(" ".join(fold(cell).split()), "") for cell in table[0][1]] if table else []
+    heads = headed(table[0][1], HEADS) if table else []
     if not {"piece", "price"} <= set(heads):
         raise BadInput("File, row 1: a column piece and a column price are right; per if not lb.")
     known, found, faults = Known.now(), {}, []
     for where, cells in table[1:]:
-        row = {head: cell.strip() for head, cell in zip(heads, cells, strict=False) if head}
+        row = as_record(heads, cells)
         piece = known.by_name.get(fold(row.get("piece", "")))
         if piece is None:
             faults.append(f"{where}, piece: “{row.get('piece', '')}” is not in the catalog.")

@@ -5,12 +5,13 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
-from rooms.catalog.models import fold
+from cutting.pricing import retail_price
+from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up, storable
 from rooms.common.errors import BadInput
 from rooms.common.forms import read_day, tidy
-from rooms.common.tables import Row, rows_of
-from rooms.pricebook.actions.prices import MOST_PRICE, NewPrice, Origin, carried, set_prices
+from rooms.common.tables import Row, as_record, headed, rows_of
+from rooms.common.words import fold
+from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Product, Version
 
 COLUMNS = {"cut": "cut", "name": "name", "product": "name", "price": "price", "per": "per",
@@ -37,7 +38,7 @@ def read_prices(
     table = rows_of(raw)
     if not table:
         raise BadInput("File: it is empty; a first row with cut or name, and price, is right.")
-    heads = [COLUMNS.get(" ".join(fold(cell).split()), "") for cell in table[0][1]]
+    heads = headed(table[0][1], COLUMNS)
     if "price" not in heads or not {"cut", "name"} & set(heads):
         raise BadInput("File, row 1: a column cut or name, and a column price, are right.")
     prices, faults = _read(table[1:], heads)
@@ -65,7 +66,7 @@ def _read(table: Sequence[Row], heads: list[str]) -> tuple[list[NewPrice], list[
         by_name.setdefault(fold(product.name), []).append(product)
     found, faults, seen = [], [], {}
     for where, cells in table:
-        row = {head: cell.strip() for head, cell in zip(heads, cells, strict=False) if head}
+        row = as_record(heads, cells)
         if not row.get("price"):
             continue
         try:
@@ -98,15 +99,10 @@ def _product(row: dict[str, str], by_cut: dict, by_name: dict) -> Product:
 
 def _amount(row: dict[str, str], product: Product) -> Decimal:
     amount = parse_decimal(tidy(row["price"].lstrip("$€£")), "price")
-    if not 0 < amount <= MOST_PRICE:
-        raise BadValue("price", f"{amount}", f"more than 0, at most {MOST_PRICE} is right")
     per = row.get("per") or product.per
     if per not in ("lb", "kg", "oz", "g"):
         raise BadValue("per", f"“{per}”", "lb or kg is right")
-    if per != product.per:
-        amount = UnitPrice(amount, Unit(per)).to(Unit(product.per))
-    if amount != round_half_up(amount):
-        if per == product.per:
-            raise BadValue("price", f"{amount} has parts of a cent", "whole cents are right")
-        amount = round_half_up(amount)
-    return amount
+    if per == product.per:
+        return retail_price(amount)
+    converted = storable(UnitPrice(amount, Unit(per)), Unit(product.per)).amount
+    return retail_price(round_half_up(converted))

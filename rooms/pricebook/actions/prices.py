@@ -9,13 +9,14 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from cutting.errors import BadValue
+from cutting.pricing import retail_price
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
 from rooms.pricebook.models import Price, Product, Version
 
 FARTHEST_DAYS = 366
-MOST_PRICE = Decimal(10000)
 
 
 @dataclass(frozen=True)
@@ -51,14 +52,14 @@ class Origin:
 def set_prices(prices: Sequence[NewPrice], origin: Origin, at=None) -> Version | None:
     """Write the prices that differ from those of their day as one version; None when none does.
 
-    Raises BadInput for a price of nothing or a day that lies behind or over a year ahead.
+    Raises BadInput for a price that no tag can show, or a day that lies behind or over a year
+    ahead.
     """
     for price in prices:
-        if not 0 < price.amount <= MOST_PRICE:
-            raise BadInput(
-                f"Price of {price.product}: {price.amount} is not a price; more than 0 and at most "
-                f"{MOST_PRICE} is right."
-            )
+        try:
+            retail_price(price.amount, f"Price of {price.product}")
+        except BadValue as bad:
+            raise BadInput(f"{bad}.") from bad
     now = at or timezone.now()
     day = effective_day(origin.effective_on, timezone.localtime(now).date())
     with transaction.atomic():
@@ -72,9 +73,16 @@ def set_prices(prices: Sequence[NewPrice], origin: Origin, at=None) -> Version |
         if not made:
             return None
         version = Version.objects.create(
-            number=next_numbers(Version)[0], kind=origin.kind, why=origin.why, school=origin.school, made_at=now,
-            made_by_id=origin.by_id, effective_on=day, undoes=origin.undoes, digest=origin.digest,
-        )  # fmt: skip
+            number=next_numbers(Version)[0],
+            kind=origin.kind,
+            why=origin.why,
+            school=origin.school,
+            made_at=now,
+            made_by_id=origin.by_id,
+            effective_on=day,
+            undoes=origin.undoes,
+            digest=origin.digest,
+        )
         for row in made:
             row.version = version
         Price.objects.bulk_create(made)
@@ -92,8 +100,12 @@ def effective_day(asked: date | None, today: date) -> date:
 
 
 def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
+    """An undo also brings back what a price rested on, so then all of that counts."""
     if now is None or now.amount != wanted.amount:
         return True
+    if origin.undoes is not None:
+        grounds = (now.cost, now.paid, now.school, now.from_test, now.basis_id)
+        return grounds != (wanted.cost, wanted.paid, wanted.school, wanted.test, wanted.basis_id)
     moved = wanted.paid is not None and now.paid != wanted.paid
     return moved or now.from_test != (wanted.test or origin.test)
 
@@ -114,7 +126,7 @@ def _row(price: NewPrice, origin: Origin, now, day: date) -> Price:
 class Undone:
     """What an undo did: its version, and the products it left alone with the reason."""
 
-    version: Version | None
+    version: Version
     left: list[str]
 
 
@@ -158,7 +170,10 @@ def undo(version: Version, by_id: int | None, at=None) -> Undone:
             by_id, school=version.school, kind=Version.Kind.UNDO, effective_on=day,
             why=f"takes back version {version.number}", undoes=version,
         )  # fmt: skip
-        return Undone(set_prices(back, origin, at), left)
+        made = set_prices(back, origin, at)
+        if made is None:
+            raise Refused("Undo: the prices from before are the same, so nothing changed.")
+        return Undone(made, left)
 
 
 def carried(old: Price | None, product: Product, amount: Decimal) -> NewPrice:

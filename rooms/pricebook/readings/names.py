@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from rooms.catalog.models import fold
+from rooms.common.words import fold
 from rooms.pricebook.models import Product
 
 

@@ -1,6 +1,7 @@
 """Stepping up to the block with a PIN, and away from it."""
 
 from django.contrib.auth import authenticate
+from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
@@ -36,9 +37,11 @@ def step_up(request, tablet: Tablet | None, person_id: int, pin: str) -> Turn:
             raise BadInput(f"{person} has no PIN yet; a manager gives one under People.")
         raise BadInput(f"PIN: that is not {person}'s; try again.")
     lockout.forget(request.counted_as)
-    now = timezone.now()
-    Turn.objects.filter(tablet=tablet, until=None).update(until=now)
-    return Turn.objects.create(person=person, tablet=tablet, since=now)
+    with transaction.atomic():
+        Tablet.objects.select_for_update().get(pk=tablet.pk)  # one at a time at a tablet
+        now = timezone.now()
+        Turn.objects.filter(tablet=tablet, until=None).update(until=now)
+        return Turn.objects.create(person=person, tablet=tablet, since=now)
 
 
 def step_away(turn_id: str) -> None:

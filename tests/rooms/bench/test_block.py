@@ -417,7 +417,9 @@ def test_a_cut_is_found_after_two_letters_and_added_with_its_price(client, opene
 def test_whoever_is_under_18_is_warned_at_a_saw(as_role, opened):
     rows = opened("beef-short-loin")
     steps = [
-        (i, step) for i, step in enumerate(rows.test.plan.piece.steps.all(), 1) if step.is_sawn
+        (i, step)
+        for i, step in enumerate(rows.test.plan.piece.steps.all(), 1)
+        if step.machine == "saw"
     ]
     number = steps[0][0]
     for name, is_warned in (("tove", True), ("ines", False)):

@@ -204,8 +204,11 @@ def possible(rows):
     return names + (["tray"] if rows.outputs[0].merged_into_id is None else [])
 
 
-@settings(max_examples=12, deadline=None,
-          suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])  # fmt: skip
+@settings(
+    max_examples=12,
+    deadline=None,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
+)
 @given(st.lists(st.integers(0, 10**6), min_size=4, max_size=14))
 def test_after_any_actions_tubs_foot_weight_is_kept_and_the_revision_only_grows(opened, choices):
     rows = opened()
@@ -249,8 +252,10 @@ def test_taking_the_scale_and_ticking_a_step_raise_the_revision_once(opened):
     rows, other = opened(), opened()
     take_scale(other.test.pk, "block", None)
     seen = [rows.revision]
-    for change in (lambda: take_scale(rows.test.pk, "block", None),
-                   lambda: check_step(rows.test.pk, "silver-skin", None, is_done=True)):  # fmt: skip
+    for change in (
+        lambda: take_scale(rows.test.pk, "block", None),
+        lambda: check_step(rows.test.pk, "silver-skin", None, is_done=True),
+    ):
         for _ in range(2):
             change()
         seen.append(load(rows.test.pk).revision)

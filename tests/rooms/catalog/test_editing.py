@@ -249,19 +249,19 @@ def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client
 @pytest.mark.parametrize(
     ("name", "text", "says"),
     [
-        ("c.json", "{", "line 1"), ("c.json", b"\xff\xfe", "not text in UTF-8"),
-        ("c.json", "[" * 100_000, "RecursionError"), ("c.json", "[]", "the document"),
+        ("c.json", "{", "line 1"), ("c.json", b"\xff\xfe", "is not UTF-8"),
+        ("c.json", "[" * 100_000, "nested too deep"), ("c.json", "[]", "the document"),
         ("c.json", '{"cuts": {"x": 3}}', "cuts.x"),
-        ("c.json", '{"cuts": {"x": {"name": "\\ud800"}}}', "UnicodeEncodeError"),
+        ("c.json", '{"cuts": {"x": {"name": "\\ud800"}}}', "half a letter"),
         ("c.json", '{"cuts": {"a b": {}}}', "a b"),
         ("c.json", '{"pieces": {"p": {"name": "P", "species": "beef", "primal": "moon",'
                    ' "plans": []}}}', "moon"),
-        ("c.json", '{"n": %s}' % ("9" * 5000), "ValueError"),
+        ("c.json", '{"n": %s}' % ("9" * 5000), "integer string conversion"),
         ("c.csv", "a,b\n1,2\n", "are of no table"), ("c.csv", "", "file is empty"),
         ("c.csv", "\n", "are of no table"),
-        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 11, "moon"),
-        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 10, "zz"),
-        ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "line 2 has not"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 12, "moon"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 11, "zz"),
+        ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "row 2 has not"),
         ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 12 + "maybe,,,,", "yes or no"),
     ],
 )  # fmt: skip
@@ -287,7 +287,7 @@ def test_any_words_come_back_from_a_table_and_from_json(shop, landmarks, looks, 
     written = document_of()
     assert written["pieces"]["beef-flank"].get("landmarks", []) == landmarks
     assert not import_document(json.loads(json.dumps(written)), None)
-    assert not import_document(tables.read(tables.write("pieces", written)), None)
+    assert not import_document(tables.read(tables.write("pieces", written).encode()), None)
 
 
 def test_a_saved_piece_must_be_whole(catalog):

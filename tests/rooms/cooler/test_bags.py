@@ -42,7 +42,7 @@ def fill(shop):
         pieces = Piece.objects.in_bulk([key for key, _, _ in bags], field_name="key")
         new = [
             NewBag(weight=D(weight), unit="lb", packed_on=today - timedelta(days=age),
-                   piece=pieces[key], price=D(price), lot=f"L{age}", country="554", **more)
+                   piece=pieces[key], price=D(price), lot=f"L{age}", country="New Zealand", **more)
             for key, age, weight in bags
         ]  # fmt: skip
         found = add_bags(delivery.pk, new, None)

@@ -1,0 +1,86 @@
+"""Pages for requests that cannot be answered. They need neither session nor database."""
+
+import errno
+import sys
+
+from django.core.exceptions import ValidationError
+from django.db import Error as DatabaseError
+from django.http import HttpResponse
+from django.template.loader import render_to_string
+
+from cutting.errors import CuttingError
+from rooms.common.errors import Refused
+
+FULL_DISK = (
+    "The shop's disk is full, so nothing was recorded. What was recorded before is safe.",
+    "Make room on the shop's machine. A tablet keeps its weighings and sends them again by itself.",
+)
+FAILED = (
+    "Something went wrong here.",
+    "Everything that was taken before is safe. Try once more.",
+)
+
+
+def page(status: int, message: str, todo: str) -> HttpResponse:
+    """The plain page, by a template that asks no context processor."""
+    html = render_to_string("plain.html", {"message": message, "todo": todo})
+    return HttpResponse(html, status=status)
+
+
+def is_full_disk(fault: BaseException | None) -> bool:
+    """The database or a file could not be written because no room is left."""
+    if isinstance(fault, OSError):
+        return fault.errno in (errno.ENOSPC, errno.EDQUOT)
+    return isinstance(fault, DatabaseError) and "disk is full" in str(fault)
+
+
+class Plainly:
+    """Turns what a view could not do, and did not render itself, into a plain page with 4xx.
+
+    A refusal, a value that the core or a column does not take, and text that cannot be stored
+    are the sender's; a full disk is the shop's (507).
+    """
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        return self.get_response(request)
+
+    def process_exception(self, request, fault):
+        if is_full_disk(fault):
+            return page(507, *FULL_DISK)
+        if isinstance(fault, Refused):
+            return page(fault.status, fault.message, "Nothing was changed.")
+        if isinstance(fault, CuttingError):
+            return page(422, str(fault), "Nothing was changed.")
+        if isinstance(fault, ValidationError):
+            return page(422, " ".join(fault.messages), "Nothing was changed.")
+        if isinstance(fault, UnicodeEncodeError):
+            message = "Text: it has a character that is none (half of a pair); type it again."
+            return page(422, message, "Nothing was changed.")
+        return None
+
+
+# --- Django's handlers --------------------------------------------------------------------
+
+
+def bad_request(request, exception=None):
+    return page(400, "The request could not be read.", "Go back and try once more.")
+
+
+def forbidden(request, exception=None, reason=""):
+    return page(
+        403,
+        "The page was too old to be sent.",
+        "Nothing was changed. Load the page again and repeat the step.",
+    )
+
+
+def not_found(request, exception=None):
+    return page(404, "There is no such page.", "Look for it from the start page.")
+
+
+def server_error(request):
+    full = is_full_disk(sys.exc_info()[1])
+    return page(507, *FULL_DISK) if full else page(500, *FAILED)
