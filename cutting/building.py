@@ -19,6 +19,7 @@ from cutting.pricing import (
     as_percent,
     exact_price,
     margin_of,
+    margin_on,
     markup_as_margin,
     markup_of,
     under_floor,
@@ -216,15 +217,15 @@ def _priced(line: Line, exact: Decimal | None) -> Priced:
     loaded = line.loaded
     if price is None or loaded is None:
         return Priced(line, exact, price, loaded=loaded)
-    if line.floor is not None and margin_of(price / (ONE + line.tax), loaded) < line.floor:
-        kept = margin_of(price / (ONE + line.tax), loaded)
+    kept = margin_on(price, loaded, line.tax)
+    if line.floor is not None and kept < line.floor:
         if line.locked is not None:
             why = f"{as_percent(kept)} is under the floor of {as_percent(line.floor)}"
         else:
             why = under_floor(price, kept, line.floor)
             price = line.endings.up(exact_price(loaded, line.floor) * (ONE + line.tax))
-    net = price / (ONE + line.tax)
-    return Priced(line, exact, price, margin_of(net, loaded), markup_of(net, loaded), loaded, why)
+    margin, markup = margin_on(price, loaded, line.tax), markup_of(price / (ONE + line.tax), loaded)
+    return Priced(line, exact, price, margin, markup, loaded, why)
 
 
 def _reach(built: Built, aim: Aim, lines: Sequence[Line]) -> tuple[str, ...]:

@@ -22,7 +22,7 @@ def retail_price(amount: Decimal, name: str = "price") -> Decimal:
     More than 0, at most MOST_PRICE, whole cents. Common practice, no published source.
     """
     if not 0 < amount <= MOST_PRICE:
-        raise BadValue(name, f"{amount}", f"more than 0, at most {MOST_PRICE} is right")
+        raise BadValue(name, f"{amount} is not a price", f"more than 0, at most {MOST_PRICE}")
     if amount != round_half_up(amount):
         raise BadValue(name, f"{amount} has parts of a cent", "whole cents are right")
     return amount
@@ -60,6 +60,21 @@ def margin_of(price: Decimal, cost: Decimal) -> Decimal:
     """Profit as a share of the price. `price` must be above 0."""
     with working():
         return (price - cost) / price
+
+
+def margin_at(
+    price: Decimal, cost: Decimal, loads: Loads | None = None, tax: Decimal = ZERO
+) -> Decimal:
+    """The margin of a price as it stands on the tag, of sales: the one there is.
+
+    Without the sales tax inside the price, and with what the product carries on its cost.
+    """
+    return margin_on(price, (loads or Loads()).on(cost), tax)
+
+
+def margin_on(price: Decimal, loaded: Decimal, tax: Decimal = ZERO) -> Decimal:
+    """As `margin_at`, on a cost that has its loads already."""
+    return margin_of(without_tax(price, tax), loaded)
 
 
 def markup_of(price: Decimal, cost: Decimal) -> Decimal | None:
@@ -140,29 +155,15 @@ def propose(
             least = exact_price(loaded, policy.floor) * gross
             if price < least:
                 refused, price = price, policy.endings.up(least)
-                why = under_floor(refused, margin_of(refused / gross, loaded), policy.floor)
-        net = price / gross
-        return Proposal(price, exact, loaded, margin_of(net, loaded), markup_of(net, loaded), why)
+                why = under_floor(refused, margin_at(refused, cost, loads, tax), policy.floor)
+        margin, markup = margin_at(price, cost, loads, tax), markup_of(price / gross, loaded)
+        return Proposal(price, exact, loaded, margin, markup, why)
 
 
 def under_floor(price: Decimal, margin: Decimal, floor: Decimal) -> str:
     """Why a price that rounding gave is not proposed."""
     left = f"{round_half_up(price)} would leave {as_percent(margin)}"
     return f"{left}, under the floor of {as_percent(floor)}"
-
-
-def at_price(
-    price: Decimal, cost: Decimal, floor: Decimal | None = None, loads: Loads | None = None
-) -> Proposal:
-    """What follows from a price somebody locked. A price under the floor is kept and told."""
-    if price <= 0:
-        raise BadValue("price", f"a price of {price}", "more than 0 is right")
-    loaded = (loads or Loads()).on(cost)
-    margin = margin_of(price, loaded)
-    why = ""
-    if floor is not None and margin < floor:
-        why = f"{as_percent(margin)} is under the floor of {as_percent(floor)}"
-    return Proposal(price, price, loaded, margin, markup_of(price, loaded), why)
 
 
 @dataclass(frozen=True, slots=True)

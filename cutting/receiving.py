@@ -18,6 +18,7 @@ from cutting.quantities import (
     class_iii_tolerance,
     foot,
     round_half_up,
+    storable_money,
     working,
 )
 
@@ -34,6 +35,28 @@ class Line:
         """Money, half up to the cent, as an invoice prints it."""
         with working():
             return round_half_up(self.weight.to(self.price.per) * self.price.amount)
+
+
+def bag_cost(line: Line, freight: Decimal, discount: Decimal) -> Decimal:
+    """What a bag costs the shop: as billed, with its share of freight and discount."""
+    with working():
+        return line.amount + freight - discount
+
+
+def mean_price(lines: Sequence[Line]) -> UnitPrice:
+    """What a piece was billed at in one delivery: its price, or the mean by weight of several.
+
+    Per the unit of the first line. Raises BadValue without a line.
+    """
+    if not lines:
+        raise BadValue("lines", "none", "at least one bag with a price is right")
+    first = lines[0].price
+    if all(line.price == first for line in lines):
+        return first
+    with working():
+        weight = sum((line.weight.to(first.per) for line in lines), ZERO)
+        money = sum((line.weight.to(first.per) * line.price.to(first.per) for line in lines), ZERO)
+        return UnitPrice(storable_money(money / weight), first.per)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,8 +12,8 @@ from enum import StrEnum
 from cutting.costing import School, unit_costs
 from cutting.cutting_test import CuttingTest, same_name
 from cutting.errors import BadValue
-from cutting.pricing import Loads, Policy, Proposal, margin_of, propose
-from cutting.quantities import ONE, Unit, UnitPrice, working
+from cutting.pricing import Loads, Policy, Proposal, margin_at, propose
+from cutting.quantities import Unit, UnitPrice, working
 from cutting.sheet import compute
 from cutting.yields import at_invoice
 
@@ -72,8 +72,6 @@ class Moved:
 
 def reprice(standing: Standing, cost: Decimal) -> Moved:
     """Old margin, margin if nothing changes, and the proposal at the target, ending and floor."""
-    with working():
-        net = standing.price / (ONE + standing.tax)
-        before = margin_of(net, standing.loads.on(standing.cost))
-        now = margin_of(net, standing.loads.on(cost))
-        return Moved(before, now, propose(cost, standing.policy, standing.loads, standing.tax))
+    before = margin_at(standing.price, standing.cost, standing.loads, standing.tax)
+    now = margin_at(standing.price, cost, standing.loads, standing.tax)
+    return Moved(before, now, propose(cost, standing.policy, standing.loads, standing.tax))

@@ -15,8 +15,12 @@ from cutting.quantities import ZERO, working
 
 @dataclass(frozen=True, slots=True)
 class Want:
-    """A product with the least and the most the case should hold, in pounds."""
+    """A product with the least and the most the case should hold, in pounds.
 
+    `key` says which product it is: two may have one name, on two animals.
+    """
+
+    key: object
     product: str
     least: Decimal
     most: Decimal
@@ -28,10 +32,10 @@ class Want:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """One way to cut what is due of a piece: the usual share of each product, of 1."""
+    """One way to cut what is due of a piece: the usual share of each product by its key, of 1."""
 
     plan: str
-    shares: Mapping[str, Decimal]
+    shares: Mapping[object, Decimal]
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,14 +80,14 @@ def compare(wants: Sequence[Want], due: Sequence[DuePiece]) -> list[Answer]:
     with working():
         for want in wants:
             gives = tuple(
-                Gives(one.piece, choice.plan, one.pounds * choice.shares[want.product])
+                Gives(one.piece, choice.plan, one.pounds * choice.shares[want.key])
                 for one in due
                 for choice in one.choices
-                if choice.shares.get(want.product)
+                if choice.shares.get(want.key)
             )
             usual = sum(
                 (
-                    one.pounds * one.choices[0].shares.get(want.product, ZERO)
+                    one.pounds * one.choices[0].shares.get(want.key, ZERO)
                     for one in due
                     if one.choices
                 ),

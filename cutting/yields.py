@@ -8,11 +8,13 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import TypeVar
 
 from cutting.cutting_test import CuttingTest, Output, Weighing, same_name
 from cutting.errors import BadValue
-from cutting.quantities import CONSTANTS, ONE, ZERO, UnitPrice, Weight, working
+from cutting.quantities import CONSTANTS, ONE, ZERO, Unit, UnitPrice, Weight, working
 
+Key = TypeVar("Key")
 T_95 = tuple(Decimal(t) for t in CONSTANTS["published"]["student_t"]["two_sided_95"])
 
 
@@ -26,6 +28,9 @@ class Pooled:
     tests: int
     share: Decimal
     mean: Decimal
+    least: Decimal = ZERO
+    most: Decimal = ZERO
+    """The single yields: the smallest and the largest."""
     deviation: Decimal | None = None
     low: Decimal | None = None
     high: Decimal | None = None
@@ -43,11 +48,34 @@ def pooled(pairs: Sequence[tuple[Decimal, Decimal]]) -> Pooled:
         singles = [weight / paid for weight, paid in pairs]
         share = sum((w for w, _ in pairs), ZERO) / sum((paid for _, paid in pairs), ZERO)
         mean = sum(singles, ZERO) / count
+        ends = (min(singles), max(singles))
         if count == 1:
-            return Pooled(1, share, mean)
+            return Pooled(1, share, mean, *ends)
         deviation = (sum(((y - mean) ** 2 for y in singles), ZERO) / (count - 1)).sqrt()
         half = t_of(count - 1) * deviation / Decimal(count).sqrt()
-        return Pooled(count, share, mean, deviation, mean - half, mean + half)
+        return Pooled(count, share, mean, *ends, deviation, mean - half, mean + half)
+
+
+def pooled_shares(tests: Sequence[tuple[CuttingTest, Sequence[Key]]]) -> dict[Key, Pooled]:
+    """The share of the weight paid for that each kind of output gave, over all tests: the one
+    there is.
+
+    Each test comes with a key for each of its outputs (its name, its cut); outputs with the same
+    key are one kind, and a kind that a test has not gave nothing in it.
+    """
+    paid = [test.piece.weight.to(Unit.LB) for test, _ in tests]
+    weights: dict[Key, list[Decimal]] = {}
+    with working():
+        for at, (test, keys) in enumerate(tests):
+            for output, key in zip(test.outputs, keys, strict=True):
+                row = weights.setdefault(key, [ZERO] * len(tests))
+                row[at] += sum((w.weight.to(Unit.LB) for w in output.weighings), ZERO)
+    return {key: pooled(list(zip(row, paid, strict=True))) for key, row in weights.items()}
+
+
+def by_name(test: CuttingTest) -> list[str]:
+    """The names of a test's outputs as they meet those of other tests."""
+    return [same_name(output.name) for output in test.outputs]
 
 
 def t_of(degrees: int) -> Decimal:
@@ -78,18 +106,15 @@ def rest_on(tests: Sequence[CuttingTest], like: CuttingTest) -> Rest:
     unit = like.piece.weight.unit
     paid = [test.piece.weight.to(unit) for test in tests]
     found: dict[str, Output] = {same_name(o.name): o for o in like.outputs}
-    weights: dict[str, list[Decimal]] = {}
+    for test in tests:
+        for output in test.outputs:
+            found.setdefault(same_name(output.name), output)
+    given = pooled_shares([(test, by_name(test)) for test in tests])
+    nothing = pooled([(ZERO, each) for each in paid])
     with working():
-        for at, test in enumerate(tests):
-            for output in test.outputs:
-                key = same_name(output.name)
-                found.setdefault(key, output)
-                row = weights.setdefault(key, [ZERO] * len(tests))
-                row[at] += sum((w.weight.to(unit) for w in output.weighings), ZERO)
         outputs, shares = [], {}
         for key, output in found.items():
-            row = weights.get(key, [ZERO] * len(tests))
-            pool = shares[output.name] = pooled(list(zip(row, paid, strict=True)))
+            pool = shares[output.name] = given.get(key, nothing)
             expected = pool.share * like.piece.weight.value
             outputs.append(
                 replace(
@@ -99,14 +124,13 @@ def rest_on(tests: Sequence[CuttingTest], like: CuttingTest) -> Rest:
                     minutes=_minutes(tests, key, paid, like.piece.weight.value),
                 )
             )
-        sold = [
-            sum((row[i] for key, row in weights.items() if found[key].goes_to_case), ZERO)
-            for i in range(len(tests))
-        ]
+        sold = pooled_shares(
+            [(test, [found[key].goes_to_case for key in by_name(test)]) for test in tests]
+        )
         piece = replace(like.piece, opened_weight=None)
         return Rest(
             replace(like, piece=piece, outputs=tuple(outputs)),
-            pooled(list(zip(sold, paid, strict=True))),
+            sold.get(True, nothing),
             shares,
         )
 

@@ -68,6 +68,9 @@ class CuttingTest(models.Model):
     approved_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
     approval_reason = models.CharField(max_length=500, blank=True)
 
+    reopened_at = models.DateTimeField(null=True)
+    """When it was last taken back to the block: prices set before rest on other weights."""
+
     imported_at = models.DateTimeField(null=True)
     """When it was taken in from a file; None for a test weighed here."""
     imported_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")

@@ -18,6 +18,7 @@ from rooms.bench.readings.corrections import (
     corrections_of,
 )
 from rooms.bench.readings.document import cut_keys, document
+from rooms.bench.readings.own_prices import to_come, with_own_prices
 from rooms.bench.readings.pdf import as_pdf
 from rooms.bench.readings.scale_checks import failed_on
 from rooms.bench.readings.sheet import sheet_view
@@ -63,7 +64,7 @@ def reopen_test(request, test_id):
 @require_GET
 def sheet_document(request, test_id):
     """The sheet's document, as `mindful-tally compute` reads it."""
-    rows = rows_or_404(test_id, people=True)
+    (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
     notes = [note.text for note in rows.test.notes.all()]
     text = json.dumps(
         document(rows, notes, standing_checks(rows.test).values(), cut_keys(rows.outputs)),
@@ -77,7 +78,7 @@ def sheet_document(request, test_id):
 @require_GET
 def sheet_file(request, test_id, kind):
     """The sheet as CSV, as a spreadsheet, or on one printed page."""
-    rows = rows_or_404(test_id, people=True)
+    (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
     view = sheet_view(rows, _school(request))
     if kind == "csv":
         content = as_csv(view)
@@ -144,7 +145,8 @@ def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
     school = _school(request)
     corrections = corrections_of(rows.test)
     version = _version(request, corrections)
-    shown = as_it_was(rows, corrections, version)
+    (priced,) = with_own_prices([rows])
+    shown = as_it_was(priced, corrections, version)
     spent = time_spent(rows)
     context = {
         "view": sheet_view(shown, school),
@@ -159,6 +161,7 @@ def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
         "steps": step_minutes(rows.test, spent),
         "refused": refused,
         "saved": request.GET.get("saved") == "1",
+        "to_come": to_come(rows),
         **typed,
     }
     return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)

@@ -64,7 +64,10 @@ class NewCost(models.Model):
 
 
 class ReviewLine(models.Model):
-    """One product: its cost by both methods and the price proposed. Sorted by what it loses."""
+    """One product as the review shows it. Sorted by what it loses.
+
+    Everything that stands on the page is kept: what is accepted is what was shown.
+    """
 
     review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="lines")
     product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="+")
@@ -74,6 +77,17 @@ class ReviewLine(models.Model):
     by_factor = PlainDecimalField()
     in_full = PlainDecimalField(null=True)
     proposed = PlainDecimalField()
+    margin_before = PlainDecimalField(null=True)
+    """Of sales, at the cost the price was made with."""
+    margin_now = PlainDecimalField(null=True)
+    """If nothing changes."""
+    margin_proposed = PlainDecimalField(null=True)
+    why = models.CharField(max_length=200, blank=True)
+    """Why the floor had to step in."""
+    sticker = PlainDecimalField(null=True)
+    comfort = models.CharField(max_length=200, blank=True)
+    pencil = models.JSONField(default=list)
+    """The working: [words, numbers] a step."""
     is_ticked = models.BooleanField(default=False)
 
     class Meta:

@@ -10,11 +10,11 @@ from cutting.cutting_test import Role
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, ZERO, Unit, working
 from cutting.sheet import compute
-from cutting.yields import Pooled, pooled, rest_on
+from cutting.yields import Pooled, pooled_shares, rest_on
 from rooms.bench.models import CuttingTest
-from rooms.bench.rows import load_all, to_core
+from rooms.bench.readings.pool import MOST_TESTS, balanced
+from rooms.bench.rows import to_core
 from rooms.common.forms import PlainDecimal
-from rooms.counter.resting import MOST_TESTS, balances
 from rooms.pricebook.models import Price, Product
 
 MOST_GROUPS_TESTS = 400
@@ -93,26 +93,21 @@ def _name_of(piece: str, plan: str, supplier: str, grade: str, count: int) -> st
 
 def gave(group: Group) -> Gave | None:
     """Pooled yield of its main outputs, minutes and credits a pound; None if none balances."""
-    rows = [one for one in load_all(group.tests) if balances(one)]
+    rows = balanced(group.tests)
     if not rows:
         return None
     tests = [to_core(one, weighed_only=True) for one in rows]
     like = tests[0]
     unit = like.piece.weight.unit
+    ready = pooled_shares([(test, [o.role is Role.MAIN for o in test.outputs]) for test in tests])
+    if True not in ready:
+        return None
     with working():
-        ready = pooled(
-            [
-                (sum((w.weight.to(unit) for o in test.outputs if o.role is Role.MAIN
-                      for w in o.weighings), ZERO),
-                 test.piece.weight.to(unit))
-                for test in tests
-            ]
-        )  # fmt: skip
         expected = rest_on(tests, like).test
         sums = totals(expected, compute(expected).figures)
         paid = expected.piece.weight.value
         return Gave(
-            len(tests), like.piece.price.to(unit), ready,
+            len(tests), like.piece.price.to(unit), ready[True],
             sums.minutes / paid if sums.minutes else None,
             (sums.credits or ZERO) / paid, unit,
         )  # fmt: skip

@@ -5,15 +5,14 @@ from decimal import Decimal
 from uuid import UUID
 
 from cutting.cutting_test import CuttingTest as CoreTest
-from cutting.cutting_test import figures, same_name
+from cutting.cutting_test import same_name
 from cutting.pencil import money, percent
 from cutting.yields import Rest, cost_between, rest_on
-from rooms.bench.models import CuttingTest, Output
+from rooms.bench.models import Output
+from rooms.bench.readings.pool import MOST_TESTS, balances, of_same_plan, pool
 from rooms.bench.readings.sheet import weighed
-from rooms.bench.rows import TestRows, load_all, to_core
+from rooms.bench.rows import TestRows, to_core
 
-MOST_TESTS = 24
-"""The newest so many are pooled: older ones were other hands and other suppliers."""
 POOLED, ALONE = "pooled", "alone"
 
 
@@ -68,15 +67,8 @@ class Resting:
 
 def resting(rows: TestRows, basis: str = "") -> Resting:
     """The test with its fellows, or alone where that is asked for or it has none: three queries."""
-    fellows = list(
-        CuttingTest.objects.finished()
-        .filter(piece=rows.test.piece_id, plan_name=rows.test.plan_name)
-        .exclude(approved_at=None)
-        .exclude(pk=rows.test.pk)
-        .order_by("-number")[: MOST_TESTS - 1]
-    )
-    alone = basis == ALONE or not fellows
-    others = [] if alone else [one for one in load_all(fellows) if balances(one)]
+    fellows = pool(of_same_plan(rows.test).exclude(pk=rows.test.pk))[: MOST_TESTS - 1]
+    others = [] if basis == ALONE else fellows
     own = [(rows.test.pk, rows.test.number)]
     if not others:
         kept = weighed(rows)
@@ -93,8 +85,3 @@ def resting(rows: TestRows, basis: str = "") -> Resting:
     kept = [by_name[same_name(output.name)] for output in rest.test.outputs]
     tests = [(one.test.pk, one.test.number) for one in together]
     return Resting(rows, rest.test, kept, rest, tests, len(others), is_sound)
-
-
-def balances(rows: TestRows) -> bool:
-    """Only tests that come back to their weight are pooled."""
-    return figures(to_core(rows, weighed_only=True)).balance.in_balance

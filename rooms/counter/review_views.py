@@ -11,6 +11,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import read_day
 from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.models import Delivery
+from rooms.cooler.readings.deliveries import delivery_prices
 from rooms.counter.actions.review import (
     Moving,
     accept,
@@ -21,7 +22,7 @@ from rooms.counter.actions.review import (
 )
 from rooms.counter.models import METHODS, Review
 from rooms.counter.readings.depending import depending, pieces_behind
-from rooms.counter.readings.reviewing import delivery_costs, file_costs, page_of, typed_costs
+from rooms.counter.readings.reviewing import file_costs, page_of, typed_costs
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -35,7 +36,7 @@ def invoices(request):
     rows = depending()
     pieces = pieces_behind(rows)
     delivery = _delivery(request.GET.get("delivery", ""))
-    from_delivery = delivery_costs(delivery.pk) if delivery else {}
+    from_delivery = delivery_prices(delivery.pk) if delivery else {}
     faults, file_faults, refused = {}, [], None
     if request.method == "POST":
         costs, faults = typed_costs(pieces, request.POST)

@@ -278,6 +278,11 @@ class Price(AppendOnly):
         return f"{self.product} {self.amount}"
 
     @property
+    def unit_price(self) -> UnitPrice:
+        """Its product must be loaded with it."""
+        return UnitPrice(self.amount, Unit(self.product.per))
+
+    @property
     def paid(self) -> UnitPrice | None:
         return (
             None if self.paid_amount is None else UnitPrice(self.paid_amount, Unit(self.paid_per))

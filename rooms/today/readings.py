@@ -5,22 +5,21 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from django.db.models import F, Q, Window
-from django.db.models.functions import RowNumber
-
 from cutting.ageing import Urgency
 from cutting.bag_line import Axis
-from cutting.pricing import at_price, without_tax
-from cutting.quantities import ZERO, Unit, UnitPrice, Weight, working
+from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.repricing import by_factor
 from cutting.wanted import Answer, Choice, DuePiece, Want, compare
-from rooms.bench.models import Correction, CuttingTest
+from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.readings import bags as cooler
 from rooms.cooler.readings.temperature import Now, now
-from rooms.counter.readings.listing import corrected_since
+from rooms.counter.invoice import invoice_now
+from rooms.counter.readings.depending import depending
+from rooms.counter.readings.grounds import Shaken, shaken, with_grounds
 from rooms.pricebook.models import Price
+from rooms.pricebook.readings.book import margin_at
 from rooms.today.models import Wanted
 
 MOST_BAGS = 12
@@ -46,8 +45,8 @@ class Today:
     more_bags: int
     wanted: list[Answer]
     moved: list[Moved]
-    corrected: list[tuple[Price, Correction]]
-    """Prices whose test was corrected after they were set."""
+    shaken: list[tuple[Price, Shaken]]
+    """Prices that rest on a test which was corrected or taken back since."""
     open_tests: list[CuttingTest]
     open_deliveries: list[Delivery]
     temperature: Now
@@ -58,15 +57,15 @@ def today(day: date) -> Today:
     rows = cooler.sorted_bags(day)
     due = [row for row in rows if row[2] is None or row[2].is_today]
     axes = cooler.Axes(day, Axis(day - cooler.BACK, day + cooler.AHEAD, cooler.WIDTH))
-    moved, corrected, open_tests = moved_prices()
+    moved, moved_grounds = moved_prices()
     return Today(
         day=day,
         bags=[cooler.view_of(*row, axes) for row in due[:MOST_BAGS]],
         more_bags=max(len(due) - MOST_BAGS, 0),
         wanted=wanted(day, [bag for bag, _, found in due if _may_be_cut(found)]),
         moved=moved,
-        corrected=corrected,
-        open_tests=open_tests,
+        shaken=moved_grounds,
+        open_tests=list(CuttingTest.objects.open().select_related("cutter")),
         open_deliveries=list(Delivery.objects.filter(closed_at=None)),
         temperature=now(),
     )
@@ -82,18 +81,22 @@ def wanted(day: date, due: list[Bag]) -> list[Answer]:
     if not lines:
         return []
     wants = [
-        Want(line.product.name, _pounds(line.least, line.product.per),
-             _pounds(line.most, line.product.per))
+        Want(
+            line.product_id,
+            line.product.name,
+            _pounds(line.least, line.product.per),
+            _pounds(line.most, line.product.per),
+        )
         for line in lines
-    ]  # fmt: skip
-    names = {line.product.cut_id: line.product.name for line in lines}
+    ]
+    wanted_by_cut = {line.product.cut_id: line.product_id for line in lines}
     pounds: dict[int, Decimal] = defaultdict(lambda: ZERO)
     pieces: dict[int, Piece] = {}
     with working():
         for bag in due:
             pounds[bag.piece_id] += bag.weight.to(Unit.LB)
             pieces[bag.piece_id] = bag.piece
-    shares: dict[int, dict[str, dict[str, Decimal]]] = defaultdict(dict)
+    shares: dict[int, dict[str, dict[int, Decimal]]] = defaultdict(dict)
     outputs = (
         PlanOutput.objects.filter(plan__piece__in=pieces, plan__is_dropped=False)
         .select_related("plan")
@@ -101,9 +104,9 @@ def wanted(day: date, due: list[Bag]) -> list[Answer]:
     )
     for output in outputs:
         plan = shares[output.plan.piece_id].setdefault(output.plan.name, {})
-        if output.cut_id in names and output.share:
-            name = names[output.cut_id]
-            plan[name] = plan.get(name, ZERO) + output.share
+        if output.cut_id in wanted_by_cut and output.share:
+            product = wanted_by_cut[output.cut_id]
+            plan[product] = plan.get(product, ZERO) + output.share
     return compare(
         wants,
         [
@@ -117,43 +120,22 @@ def _pounds(value: Decimal, unit: str) -> Decimal:
     return Weight(value, Unit(unit)).to(Unit.LB)
 
 
-def moved_prices() -> tuple[list[Moved], list[tuple[Price, Correction]], list[CuttingTest]]:
-    """Prices set from a test whose piece costs otherwise by now, or that was corrected since; and
-    the open tests.
+def moved_prices() -> tuple[list[Moved], list[tuple[Price, Shaken]]]:
+    """Prices that no longer bring their target at what their piece costs now; and prices whose
+    ground has moved.
 
-    Four queries: the tests are read once for all.
+    Eight queries at most. The margin is the price list's own, with the cost by its factor.
     """
-    current = Price.objects.current().exclude(from_test=None).select_related("product")
-    resting = list(current)
-    flags = corrected_since(resting)
-    corrected = [(price, flags[price.pk]) for price in resting if price.pk in flags]
-    prices = [price for price in resting if price.cost and price.product.target_margin is not None]
-    wanted_tests = Q(finished_at=None) | Q(pk__in={price.from_test for price in prices})
-    tests = list(CuttingTest.objects.filter(wanted_tests).select_related("cutter"))
-    by_id = {test.pk: test for test in tests}
-    newest = (
-        Bag.objects.exclude(price_amount=None)
-        .filter(part_of=None)
-        .annotate(
-            rank=Window(RowNumber(), partition_by=F("piece_id"), order_by=F("came_at").desc())
-        )
-    )
-    bags = {
-        bag.piece_id: bag
-        for bag in newest.filter(rank=1).only("piece_id", "price_amount", "price_per")
-    }
+    rows = depending(with_grounds)
+    flags = shaken(row.price for row in rows)
+    paid_now = invoice_now({row.piece_id for row in rows})
     found = []
-    for price in prices:
-        test = by_id.get(price.from_test)
-        bag = bags.get(test.piece_id) if test else None
-        if bag is None:
+    for row in rows:
+        target, now = row.product.target_margin, paid_now.get(row.piece_id)
+        if target is None or now is None:
             continue
-        paid = price.paid or UnitPrice(test.price_amount, Unit(test.price_per))
-        now = UnitPrice(bag.price_amount, Unit(bag.price_per))
-        cost = by_factor(price.cost, paid, now)
-        margin = at_price(without_tax(price.amount, price.product.tax), cost).margin
-        target = price.product.target_margin
-        if margin < target - MOVED:
-            found.append(Moved(price, paid.amount, now.to(paid.per), margin, target))
+        margin = margin_at(row.price, row.product, by_factor(row.price.cost, row.paid, now))
+        if margin is not None and margin < target - MOVED:
+            found.append(Moved(row.price, row.paid.amount, now.to(row.paid.per), margin, target))
     found.sort(key=lambda one: one.margin - one.target)
-    return found, corrected, [test for test in tests if test.is_open]
+    return found, [(row.price, flags[row.price.pk]) for row in rows if row.price.pk in flags]

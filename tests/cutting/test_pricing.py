@@ -10,12 +10,14 @@ from cutting.pricing import (
     Loads,
     Policy,
     TraySet,
-    at_price,
     contribution,
     exact_price,
     margin_as_markup,
+    margin_at,
+    margin_on,
     markup_as_margin,
     propose,
+    retail_price,
     tray_sticker,
     whole_piece,
     without_tax,
@@ -69,16 +71,18 @@ def test_a_price_rounded_under_the_floor_is_not_proposed_and_the_reason_is_told(
     assert found.margin >= D("0.38")
 
 
-def test_a_locked_price_under_the_floor_is_kept_and_told():
-    found = at_price(D("4.99"), D("4.50"), floor=D("0.25"))
-    assert found.price == D("4.99")
-    assert found.why == "9.8 % is under the floor of 25.0 %"
+def test_the_margin_of_a_price_is_without_tax_and_with_what_the_product_carries():
+    loads = Loads(labour=D("0.50"), packaging=D("0.25"), shrink=D("0.10"))
+    # (5.00 + 0.75) / 0.9 = 6.3889 of 11.00 / 1.10 = 10.00
+    assert round(margin_at(D("11.00"), D(5), loads, D("0.10")), 4) == D("0.3611")
+    assert margin_at(D(10), D(5)) == margin_on(D(10), D(5)) == D("0.5")
 
 
-@pytest.mark.parametrize("bad", ["0", "-1"])
-def test_a_locked_price_of_nothing_is_refused(bad):
-    with pytest.raises(BadValue, match="more than 0"):
-        at_price(D(bad), D(5))
+@pytest.mark.parametrize("bad", ["0", "-1", "9.999", "10000.01", "0.001"])
+def test_a_price_that_no_tag_can_show_is_refused(bad):
+    with pytest.raises(BadValue, match=r"more than 0|parts of a cent"):
+        retail_price(D(bad))
+    assert retail_price(D("7.490")) == D("7.49")
 
 
 def test_a_negative_cost_still_gives_the_lowest_price():

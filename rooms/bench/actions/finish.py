@@ -89,8 +89,8 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
         if rows.test.is_open:
             return rows
         when = timezone.localtime(rows.test.finished_at)
-        rows.test.finished_at = None
-        rows.test.save(update_fields=["finished_at"])
+        rows.test.finished_at, rows.test.reopened_at = None, timezone.now()
+        rows.test.save(update_fields=["finished_at", "reopened_at"])
         text = f"Finished on {when:%d %B at %H:%M}, then taken back to the block."
         add_note(rows.test, str(uuid4()), text, by_id)  # which raises the revision
     return rows

@@ -8,6 +8,7 @@ from django.db.models import Prefetch, prefetch_related_objects
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
+from rooms.bench.readings.own_prices import with_own_prices
 from rooms.bench.readings.steps import standing
 from rooms.bench.rows import TestRows, load_all, portions
 from rooms.catalog.models import Cut
@@ -139,14 +140,14 @@ def _check(check: StepCheck) -> dict:
 
 
 def documents(tests: list[CuttingTest]) -> dict[UUID, dict]:
-    """The documents of any number of tests, by id: six queries."""
+    """The documents of any number of tests, by id: seven queries."""
     prefetch_related_objects(
         tests,
         Prefetch("notes", Note.objects.order_by("id")),
         Prefetch("checks", StepCheck.objects.select_related("by").order_by("id")),
         "cutter", "approved_by", "piece",
     )  # fmt: skip
-    loaded = load_all(tests)
+    loaded = with_own_prices(load_all(tests))
     cuts = cut_keys(output for rows in loaded for output in rows.outputs)
     return {
         rows.test.pk: document(

@@ -7,6 +7,7 @@ from cutting import pencil, rails
 from cutting.costing import School, unit_costs
 from cutting.cutting_test import OutputFigures, shares_of_opened
 from cutting.pencil import SCHOOL_NAMES
+from cutting.pricing import margin_at
 from cutting.quantities import HUNDRED, Footed, Unit, UnitPrice, Weight, foot
 from cutting.sheet import Sheet, compute
 from cutting.trays import Tray
@@ -256,7 +257,7 @@ def _table(rows: TestRows, sheet: Sheet, school: School):
                 cost_per_unit=cost,
                 cost=costs.parts[i] if costs and cost is not None else None, price=price,
                 sales=sales.parts[i] if sales and price is not None else None,
-                margin=(price - cost) / price if price and cost is not None else None,
+                margin=margin_at(price, cost) if price and cost is not None else None,
             )
         )  # fmt: skip
     for i, (name, _, mark) in enumerate(rest, start=len(found.outputs)):

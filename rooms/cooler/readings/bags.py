@@ -13,6 +13,7 @@ from cutting import ageing
 from cutting.ageing import Due, Urgency, in_order, too_young_for
 from cutting.bag_line import Axis, BagLine, bag_line
 from cutting.quantities import ZERO, Unit
+from cutting.receiving import bag_cost
 from cutting.temperature import Excursion as CoreExcursion
 from cutting.temperature import above
 from rooms.cooler.models import Bag, Excursion
@@ -146,8 +147,7 @@ def view_of(bag: Bag, core: ageing.Bag | None, found: Due | None, axes: Axes) ->
 
 def worth_of(bag: Bag) -> Decimal | None:
     """What the bag cost with freight and discount; None without a price."""
-    line = bag.line
-    return None if line is None else line.amount + bag.freight - bag.discount
+    return None if bag.line is None else bag_cost(bag.line, bag.freight, bag.discount)
 
 
 @dataclass(frozen=True)

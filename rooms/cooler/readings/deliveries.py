@@ -1,10 +1,14 @@
 """Deliveries: what came, what the invoice says, what is claimed."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.quantities import ZERO
-from cutting.receiving import Difference, Short, Totals, differences, totals
+from django.db.models import OuterRef, Subquery, UUIDField
+
+from cutting.quantities import ZERO, UnitPrice
+from cutting.receiving import Difference, Line, Short, Totals, differences, mean_price, totals
+from rooms.catalog.models import Piece
 from rooms.cooler.actions.bags import claim_of
 from rooms.cooler.actions.receive import unit_of
 from rooms.cooler.models import Bag, Delivery, ProductCode
@@ -51,6 +55,33 @@ def delivery_view(delivery: Delivery) -> DeliveryView:
         unpriced=sum(bag.price_amount is None for bag in kept),
         mixed_units=len({bag.weight_unit for bag in bags}) > 1,
     )
+
+
+def delivery_prices(delivery_id) -> dict[int, UnitPrice]:
+    """What each piece was billed at in a delivery, by its id: one query."""
+    bags = Bag.objects.filter(delivery=delivery_id, part_of=None).exclude(price_amount=None)
+    lines: dict[int, list[Line]] = {}
+    for bag in bags.exclude(piece=None).order_by("came_at", "id"):
+        lines.setdefault(bag.piece_id, []).append(bag.line)
+    return {piece: mean_price(some) for piece, some in lines.items()}
+
+
+def prices_now(pieces: Collection[int]) -> dict[int, UnitPrice]:
+    """What each piece cost in the newest delivery that has a price for it: two queries.
+
+    Pieces that never came with a price are left out.
+    """
+    priced = Bag.objects.filter(part_of=None).exclude(price_amount=None)
+    newest = priced.filter(piece=OuterRef("pk")).order_by("-came_at", "-delivery__number")
+    last = Piece.everything.filter(pk__in=pieces).values_list(
+        "pk", Subquery(newest.values("delivery")[:1], output_field=UUIDField())
+    )
+    wanted = {piece: delivery for piece, delivery in last if delivery is not None}
+    lines: dict[int, list[Line]] = {}
+    for bag in priced.filter(delivery__in=set(wanted.values()), piece__in=wanted):
+        if wanted[bag.piece_id] == bag.delivery_id:
+            lines.setdefault(bag.piece_id, []).append(bag.line)
+    return {piece: mean_price(some) for piece, some in lines.items()}
 
 
 def last_deliveries() -> list[Delivery]:

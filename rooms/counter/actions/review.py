@@ -8,8 +8,11 @@ from decimal import Decimal
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.quantities import UnitPrice, round_half_up
-from cutting.repricing import Method, reprice
+from cutting.building import comfort_words
+from cutting.pencil_plan import moved_pencil
+from cutting.pricing import tray_sticker
+from cutting.quantities import UnitPrice, round_half_up, storable_money
+from cutting.repricing import Method, Moved, reprice
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.counter.models import NewCost, Review, ReviewLine
@@ -22,8 +25,9 @@ from rooms.counter.readings.depending import (
 )
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Version
+from rooms.pricebook.rules import tray_of
 
-PLACES = 4
+SHARE_PLACES = 6
 
 
 @dataclass(frozen=True)
@@ -75,18 +79,39 @@ def _line(
     review: Review, row: Depending, cost: NewCost, full: FullCosts
 ) -> tuple[Decimal, ReviewLine]:
     """The line, and what its margin gains (below 0: loses) if nothing changes."""
+    full_cost = full.cost(row, cost.price)
     line = ReviewLine(
         review=review, product=row.product, price=row.price, cost=cost,
-        by_factor=round_half_up(factor_cost(row, cost.price), PLACES),
-        in_full=_kept(full.cost(row, cost.price)),
+        by_factor=storable_money(factor_cost(row, cost.price)),
+        in_full=None if full_cost is None else storable_money(full_cost),
     )  # fmt: skip
-    moved = reprice(standing_of(row.price), line.new_cost(review.method))
-    line.proposed = moved.price
+    moved = _work_out(line, review.method)
     return moved.margin_now - moved.margin_before, line
 
 
-def _kept(value: Decimal | None) -> Decimal | None:
-    return None if value is None else round_half_up(value, PLACES)
+WORKED_OUT = ("proposed", "margin_before", "margin_now", "margin_proposed", "why", "sticker",
+              "comfort", "pencil")  # fmt: skip
+
+
+def _work_out(line: ReviewLine, method: str) -> Moved:
+    """Write what the line shows by a method, with the product's settings of this moment."""
+    product, cost, now = line.product, line.new_cost(method), line.cost.price
+    line.price.product = product
+    standing = standing_of(line.price)
+    moved = reprice(standing, cost)
+    line.proposed, line.why = moved.price, moved.proposal.why
+    line.margin_before = round_half_up(moved.margin_before, SHARE_PLACES)
+    line.margin_now = round_half_up(moved.margin_now, SHARE_PLACES)
+    line.margin_proposed = round_half_up(moved.proposal.margin, SHARE_PLACES)
+    tray = tray_of(product)
+    limit = product.family.comfort if product.family_id else None
+    line.sticker = tray_sticker(line.proposed, tray) if tray else None
+    line.comfort = (
+        comfort_words(line.proposed, tray, limit, product.portions) if tray and limit else ""
+    )
+    working = moved_pencil(standing, cost, (line.price.paid or now, now), moved)
+    line.pencil = [[step.words, step.numbers] for step in working.steps]
+    return moved
 
 
 def open_review(pk: uuid.UUID) -> Review:
@@ -109,13 +134,12 @@ def choose_method(pk: uuid.UUID, method: str) -> Review:
         review.save(update_fields=["method"])
         lines = list(
             review.lines.select_related(
-                "price", "product__family__ending", "product__ending", "product__tray"
+                "price", "cost", "product__family__ending", "product__ending", "product__tray"
             )
         )
         for line in lines:
-            line.price.product = line.product
-            line.proposed = reprice(standing_of(line.price), line.new_cost(method)).price
-        ReviewLine.objects.bulk_update(lines, ["proposed"], batch_size=200)
+            _work_out(line, method)
+        ReviewLine.objects.bulk_update(lines, WORKED_OUT, batch_size=200)
     return review
 
 

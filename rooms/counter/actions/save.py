@@ -1,24 +1,25 @@
 """Saving the prices a manager decided on, from one test and its fellows."""
 
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.quantities import Unit, UnitPrice, round_half_up
+from cutting.quantities import Unit, UnitPrice, storable, storable_money
 from cutting.writing import write_document
 from rooms.bench.models import Output
 from rooms.bench.rows import TestRows
 from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.readings.building import PriceView, price_view
+from rooms.counter.readings.grounds import shaken, with_grounds
 from rooms.counter.readings.lines import PriceRow
 from rooms.counter.wishes import Wish
-from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
-from rooms.pricebook.models import Basis, Version
+from rooms.pricebook.actions.prices import NewPrice, Origin, differ, set_prices
+from rooms.pricebook.models import Basis, Price, Version
 
 LONGEST_WHY = 200
 
@@ -35,7 +36,8 @@ class Saving:
 def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceView:
     """Make the proposed and locked prices the products' own, dated, with what they rest on.
 
-    The sheet shows them from now on; a pile that is no product has its price on the sheet only.
+    The sheet shows them from the day they hold; a pile that is no product has its price on the
+    sheet only, and at once.
     Raises BadInput when a typed value is wrong, Refused when the proposals are no longer those
     that the page showed. Saving twice changes nothing.
     """
@@ -58,10 +60,10 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceVie
                 "saved. Look at the new proposals, then save."
             )
         _save(view, ready, saving, at)
-        ours = [row for row in ready if any(o.pk == row.id for o in rows.outputs)]
         outputs = {output.pk: output for output in rows.outputs}
+        ours = [row for row in ready if row.id in outputs]
         for row in ours:
-            _show_on_sheet(outputs[row.id], row)
+            _keep_on_sheet(outputs[row.id], row)
         Output.objects.bulk_update([outputs[row.id] for row in ours], ["retail", "share_price"])
     return view
 
@@ -69,22 +71,26 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceVie
 def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at) -> None:
     test = view.rows.test
     paid = UnitPrice(test.price_amount, Unit(test.price_per))
-    basis = _basis(view, at)
-    version = set_prices(
-        [
-            NewPrice(row.product, row.price,
-                     None if row.cost is None else round_half_up(row.cost, 4), paid)
-            for row in ready
-            if row.product
-        ],
-        Origin(
-            saving.by_id, test.pk, test.number, view.school.value, Version.Kind.TEST, saving.why,
-            saving.effective_on, basis.pk,
-        ),
-        at,
+    sold = [row for row in ready if row.product]
+    standing = with_grounds(Price.objects.current(products=[row.product.pk for row in sold]))
+    held = {price.pk: price.product_id for price in standing}
+    moved = {held[pk] for pk in shaken(standing)}
+    wanted = [
+        NewPrice(
+            row.product,
+            row.price,
+            None if row.cost is None else storable_money(row.cost),
+            paid,
+            renews=row.product.pk in moved,
+        )
+        for row in sold
+    ]
+    origin = Origin(
+        saving.by_id, test.pk, test.number, view.school.value, Version.Kind.TEST, saving.why,
+        saving.effective_on,
     )  # fmt: skip
-    if version is None:  # nothing differed, so nothing rests on it
-        Basis.objects.filter(pk=basis.pk).delete()
+    if differ(wanted, origin):  # else nothing would rest on a basis
+        set_prices(wanted, replace(origin, basis_id=_basis(view, at).pk), at)
 
 
 def _basis(view: PriceView, at) -> Basis:
@@ -104,11 +110,10 @@ def _basis(view: PriceView, at) -> Basis:
     )  # fmt: skip
 
 
-def _show_on_sheet(output: Output, row: PriceRow) -> None:
-    """The price in the unit of the output's other prices; its share price is set only once."""
-    price = row.price
-    if row.per != output.price_per:
-        price = round_half_up(UnitPrice(price, Unit(row.per)).to(Unit(output.price_per)), 4)
+def _keep_on_sheet(output: Output, row: PriceRow) -> None:
+    """The share price, set only once; and the price itself of a pile that is no product."""
+    price = storable(UnitPrice(row.price, Unit(row.per)), Unit(output.price_per)).amount
     if output.share_price is None:
         output.share_price = price if output.retail is None else output.retail
-    output.retail = price
+    if row.product is None:
+        output.retail = price

@@ -10,11 +10,13 @@ from cutting.errors import BadValue
 from cutting.pencil import Pencil
 from cutting.pencil_plan import ad_pencil, share_pencil
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up, working
+from cutting.yields import pooled_shares
 from rooms.bench.models import CuttingTest
-from rooms.bench.rows import load_all, to_core
+from rooms.bench.readings.pool import pool
+from rooms.bench.rows import to_core
 from rooms.catalog.models import Plan, PlanOutput
+from rooms.counter.invoice import invoice_now
 from rooms.counter.planning import Typed, plain_message, sold_with_costs
-from rooms.counter.resting import MOST_TESTS, balances
 from rooms.counter.wishes import as_typed
 from rooms.pricebook.models import Price, Product
 
@@ -199,8 +201,8 @@ def _usual_plans(product: Product | None, plans: list[Plan]) -> tuple[Plan | Non
 
 def _way(plan: Plan, ad_price: tuple[Product, Decimal | None] | None) -> PlanWay | None:
     """What a pound of the piece sells for and costs by a plan: four to six queries."""
-    newest = CuttingTest.objects.finished().filter(piece=plan.piece_id).order_by("-number").first()
-    if newest is None:
+    paid = invoice_now([plan.piece_id]).get(plan.piece_id)
+    if paid is None:
         return None
     shares, tests = _shares(plan)
     cuts = [cut for cut, _ in shares]
@@ -222,32 +224,19 @@ def _way(plan: Plan, ad_price: tuple[Product, Decimal | None] | None) -> PlanWay
                 unpriced.append(str(product or "a cut that is no product"))
             else:
                 sales += share * UnitPrice(amount, Unit(product.per)).to(Unit.LB)
-    paid = UnitPrice(newest.price_amount, Unit(newest.price_per)).to(Unit.LB)
-    return PlanWay(plan, Way(plan.name, sales, paid), tests, unpriced)
+    return PlanWay(plan, Way(plan.name, sales, paid.to(Unit.LB)), tests, unpriced)
 
 
 def _shares(plan: Plan) -> tuple[list[tuple[int, Decimal]], int]:
     """Cut and share of the weight paid for: pooled from its tests, else as the plan expects."""
-    tests = list(
-        CuttingTest.objects.finished()
-        .filter(plan=plan)
-        .exclude(approved_at=None)
-        .order_by("-number")[:MOST_TESTS]
-    )
-    rows = [one for one in load_all(tests) if balances(one)] if tests else []
+    rows = pool(CuttingTest.objects.filter(plan=plan))
     if not rows:
         outputs = PlanOutput.objects.filter(plan=plan).exclude(cut=None)
         return [(o.cut_id, o.share) for o in outputs if o.share], 0
-    weights: dict[int, Decimal] = {}
-    with working():
-        for one in rows:
-            core = to_core(one, weighed_only=False)
-            for output, made in zip(one.outputs, core.outputs, strict=True):
-                if output.cut_id is not None:
-                    weight = sum((w.weight.to(Unit.LB) for w in made.weighings), ZERO)
-                    weights[output.cut_id] = weights.get(output.cut_id, ZERO) + weight
-        paid = sum((to_core(one, weighed_only=True).piece.weight.to(Unit.LB) for one in rows), ZERO)
-        return [(cut, weight / paid) for cut, weight in weights.items()], len(rows)
+    found = pooled_shares(
+        [(to_core(one, weighed_only=False), [o.cut_id for o in one.outputs]) for one in rows]
+    )
+    return [(cut, one.share) for cut, one in found.items() if cut is not None], len(rows)
 
 
 def _chart(plain: Way, other: Way, goal: Decimal, share: Decimal | None) -> dict:

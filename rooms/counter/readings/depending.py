@@ -1,19 +1,22 @@
 """Which products rest on which piece, and what they were priced at."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from uuid import UUID
+
+from django.db.models import F
 
 from cutting.costing import School
 from cutting.cutting_test import CuttingTest as CoreTest
 from cutting.cutting_test import same_name
 from cutting.document import read_document
-from cutting.pricing import Loads, Policy, margin_of, without_tax
+from cutting.pricing import Loads, Policy, margin_at
 from cutting.quantities import ZERO, Unit, UnitPrice
 from cutting.repricing import Standing, by_factor, in_full
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Piece
-from rooms.pricebook.models import Basis, Price, Product
+from rooms.pricebook.models import Basis, Price, PriceQuerySet, Product
 from rooms.pricebook.rules import endings_of, loads_of
 
 
@@ -30,28 +33,35 @@ class Depending:
         return self.price.product
 
 
-def depending() -> list[Depending]:
-    """Every current price with a cost and a piece behind it: three queries at any size."""
+def depending(
+    more: Callable[[PriceQuerySet], PriceQuerySet] | None = None,
+) -> list[Depending]:
+    """Every current price with a cost and a piece behind it: two queries at any size.
+
+    `more`: what else is to be asked of each price.
+    """
     current = Price.objects.current().select_related(
         "product__cut", "product__family__ending", "product__ending", "product__tray"
     )
+    current = current.annotate(basis_piece=F("basis__piece"))
+    current = more(current) if more else current
     prices = [p for p in current if p.product.is_sold and p.cost is not None and p.cost > 0]
-    pieces = dict(
-        Basis.objects.filter(pk__in={p.basis_id for p in prices} - {None}).values_list(
-            "pk", "piece_id"
-        )
-    )
-    tests = CuttingTest.objects.only("piece_id", "price_amount", "price_per").in_bulk(
-        {price.from_test for price in prices if price.from_test}
-    )
+    tests = _tests_of(price for price in prices if price.basis_piece is None or not price.paid)
     found = []
     for price in prices:
         test = tests.get(price.from_test)
-        piece = pieces.get(price.basis_id) or (test.piece_id if test else None)
+        piece = price.basis_piece or (test.piece_id if test else None)
         paid = price.paid or (UnitPrice(test.price_amount, Unit(test.price_per)) if test else None)
         if piece is not None and paid is not None and paid.amount > 0:
             found.append(Depending(price, piece, paid))
     return found
+
+
+def _tests_of(prices: Iterable[Price]) -> dict[UUID, CuttingTest]:
+    """The tests of prices that do not say themselves what they rest on: one query, if any."""
+    wanted = {price.from_test for price in prices if price.from_test}
+    rows = CuttingTest.objects.only("piece_id", "price_amount", "price_per")
+    return rows.in_bulk(wanted) if wanted else {}
 
 
 @dataclass(frozen=True)
@@ -114,7 +124,7 @@ def standing_of(price: Price) -> Standing:
     loads: Loads = loads_of(product)
     target = product.target_margin
     if target is None:
-        target = margin_of(without_tax(price.amount, product.tax), loads.on(cost))
+        target = margin_at(price.amount, cost, loads, product.tax)
     policy = Policy(target, endings_of(product), product.floor_margin)
     return Standing(price.amount, cost, policy, loads, product.tax or ZERO)
 

@@ -116,12 +116,16 @@ def line_of(one: Known, wish: Wish, price: Decimal | None, target: Decimal | Non
     product, per = one.product, one.per
     cost = one.to_per(one.cost)
     own = wish.targets.get(one.output.pk, "").strip()
+    if own:
+        target = _read(own)
+    elif product is not None and product.target_margin is not None:
+        target = product.target_margin
     return Line(
         one.output.name, Weight(one.weight, one.unit).to(per), cost, rung_of(one, wish, cost),
         endings_of(product), per, locked=price,
         floor=product.floor_margin if product else None, loads=loads_of(product),
         tax=product.tax if product else Decimal(0),
-        target=_read(own) if own else (product and product.target_margin) or target,
+        target=target,
     )  # fmt: skip
 
 

@@ -6,24 +6,18 @@ from decimal import Decimal
 
 from django.core.paginator import Page, Paginator
 
-from cutting.building import comfort_words
 from cutting.errors import BadValue
-from cutting.pencil import Pencil
-from cutting.pencil_plan import moved_pencil
-from cutting.pricing import tray_sticker
-from cutting.quantities import ZERO, Unit, UnitPrice, parse_decimal, round_half_up, working
-from cutting.repricing import Moved, reprice
+from cutting.pencil import Pencil, Step
+from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.tables import as_record, headed, rows_of
 from rooms.common.words import fold
-from rooms.cooler.models import Bag
 from rooms.cooler.reading_in import Known
 from rooms.counter.models import Review, ReviewLine
-from rooms.counter.readings.depending import PieceCost, standing_of
+from rooms.counter.readings.depending import PieceCost
 from rooms.pricebook.models import Price
 from rooms.pricebook.readings.book import coming
-from rooms.pricebook.rules import tray_of
 
 A_PAGE = 50
 MOST_COST = Decimal(1000)
@@ -31,16 +25,10 @@ MOST_COST = Decimal(1000)
 
 @dataclass(frozen=True)
 class LineView:
-    """One line as shown: cost and margin before, margin if nothing changes, the proposal."""
+    """One line as it was worked out, and a price that is set already for a day to come."""
 
     line: ReviewLine
-    cost: Decimal
-    moved: Moved
-    sticker: Decimal | None
-    comfort: str
-    pencil: Pencil
     coming: Price | None
-    """A price that is set already for a day to come."""
 
     @property
     def change(self) -> Decimal:
@@ -52,31 +40,18 @@ class LineView:
         full = self.line.in_full
         return full is not None and round_half_up(full) != round_half_up(self.line.by_factor)
 
+    @property
+    def pencil(self) -> Pencil | None:
+        steps = tuple(Step(words, numbers) for words, numbers in self.line.pencil)
+        return Pencil("What the new invoice does", steps) if steps else None
+
 
 def page_of(review: Review, number: str | None) -> tuple[Page, list[LineView]]:
     """One page of a review: three queries."""
-    rows = review.lines.select_related(
-        "price", "cost__piece", "product__cut", "product__family__ending", "product__ending",
-        "product__tray",
-    )  # fmt: skip
+    rows = review.lines.select_related("price", "cost__piece", "product")
     page = Paginator(rows, A_PAGE).get_page(number)
     later = coming([line.product_id for line in page])
-    return page, [_view(line, review.method, later.get(line.product_id)) for line in page]
-
-
-def _view(line: ReviewLine, method: str, later: Price | None) -> LineView:
-    line.price.product = line.product
-    cost, product = line.new_cost(method), line.product
-    tray = tray_of(product)
-    limit = product.family.comfort if product.family_id else None
-    standing, now = standing_of(line.price), line.cost.price
-    moved = reprice(standing, cost)
-    return LineView(
-        line, cost, moved,
-        tray_sticker(line.proposed, tray) if tray else None,
-        comfort_words(line.proposed, tray, limit, product.portions) if tray and limit else "",
-        moved_pencil(standing, cost, (line.price.paid or now, now), moved), later,
-    )  # fmt: skip
+    return page, [LineView(line, later.get(line.product_id)) for line in page]
 
 
 # --- new costs ------------------------------------------------------------------------------
@@ -103,26 +78,6 @@ def read_cost(text: str, name: str) -> Decimal:
     if not 0 < amount <= MOST_COST:
         raise BadValue(name, f"{text} is no cost", f"more than 0, at most {MOST_COST} is right")
     return amount
-
-
-def delivery_costs(delivery_id: str) -> dict[int, UnitPrice]:
-    """What each piece cost in a delivery: its price, or the mean by weight of several."""
-    bags = Bag.objects.filter(delivery=delivery_id, part_of=None).exclude(price_amount=None)
-    paid: dict[int, list[tuple[Decimal, UnitPrice]]] = {}
-    for bag in bags.exclude(piece=None):
-        price = UnitPrice(bag.price_amount, Unit(bag.price_per))
-        paid.setdefault(bag.piece_id, []).append((bag.weight.to(price.per), price))
-    found = {}
-    for piece, rows in paid.items():
-        per = rows[0][1].per
-        if len({price for _, price in rows}) == 1:
-            found[piece] = rows[0][1]
-            continue
-        with working():
-            weight = sum((w * p.per.grams for w, p in rows), ZERO)
-            money = sum((w * p.per.grams * p.to(per) for w, p in rows), ZERO)
-            found[piece] = UnitPrice(round_half_up(money / weight, 4), per)
-    return found
 
 
 HEADS = {"piece": "piece", "item": "piece", "item number": "piece", "name": "piece",

@@ -31,6 +31,8 @@ class NewPrice:
     test: UUID | None = None
     test_number: int | None = None
     basis_id: int | None = None
+    renews: bool = False
+    """Written even where nothing differs: the ground of the price that stands has moved."""
 
 
 @dataclass(frozen=True)
@@ -89,6 +91,14 @@ def set_prices(prices: Sequence[NewPrice], origin: Origin, at=None) -> Version |
     return version
 
 
+def differ(prices: Sequence[NewPrice], origin: Origin) -> bool:
+    """Whether `set_prices` would write anything: one query."""
+    day = effective_day(origin.effective_on, timezone.localdate())
+    holding = Price.objects.current(day, products=[p.product.pk for p in prices])
+    current = {price.product_id: price for price in holding}
+    return any(_differs(current.get(price.product.pk), price, origin) for price in prices)
+
+
 def effective_day(asked: date | None, today: date) -> date:
     if asked is None:
         return today
@@ -101,7 +111,7 @@ def effective_day(asked: date | None, today: date) -> date:
 
 def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
     """An undo also brings back what a price rested on, so then all of that counts."""
-    if now is None or now.amount != wanted.amount:
+    if now is None or now.amount != wanted.amount or wanted.renews:
         return True
     if origin.undoes is not None:
         grounds = (now.cost, now.paid, now.school, now.from_test, now.basis_id)

@@ -7,7 +7,8 @@ from decimal import Decimal
 
 from django.db.models import Count
 
-from cutting.pricing import at_price, tray_sticker, without_tax
+from cutting import pricing
+from cutting.pricing import tray_sticker
 from cutting.quantities import Unit, UnitPrice, round_half_up
 from rooms.pricebook.models import Basis, Price, Product, Version
 from rooms.pricebook.rules import loads_of, tray_of
@@ -53,12 +54,15 @@ class Tag:
         return self.amount - self.before.amount if self.before else None
 
 
-def margin_at(price: Price, product: Product) -> Decimal | None:
-    """Of sales, without its tax, with what the product carries; None without a cost."""
-    if price.cost is None:
+def margin_at(price: Price, product: Product, cost: Decimal | None = None) -> Decimal | None:
+    """Of sales, without its tax, with what the product carries; None without a cost.
+
+    `cost`: another cost than the one it was set with.
+    """
+    cost = price.cost if cost is None else cost
+    if cost is None:
         return None
-    net = without_tax(price.amount, product.tax)
-    return at_price(net, price.cost, loads=loads_of(product)).margin
+    return pricing.margin_at(price.amount, cost, loads_of(product), product.tax)
 
 
 def prices_on(day: date, products: Iterable[int] | None = None) -> dict[int, Price]:

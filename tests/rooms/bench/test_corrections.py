@@ -139,13 +139,13 @@ def test_prices_that_rest_on_a_corrected_sheet_are_flagged_and_not_changed(clien
     save_prices(load(rows.test.pk), Wish(shown=price_view(rows, Wish()).shown),
                 Saving(shop["bram"].pk))  # fmt: skip
     prices = {line.product.name: line.now.amount for line in current_prices() if line.now}
-    assert not any(line.corrected for line in current_prices())
+    assert not any(line.shaken for line in current_prices())
     later = timezone.now() + timedelta(minutes=1)
     correct(rows.test.pk, correcting(rows, {0: "3.20"}), shop["bram"].pk, later)
-    flagged = [line for line in current_prices() if line.corrected]
+    flagged = [line for line in current_prices() if line.shaken]
     assert {line.now.from_test for line in flagged} == {rows.test.pk}
     assert {line.product.name: line.now.amount for line in current_prices() if line.now} == prices
-    assert "corrected since" in client.get(reverse("counter:prices")).content.decode()
+    assert "was corrected: The tub" in client.get(reverse("counter:prices")).content.decode()
     assert "The tub was left on." in client.get("/").content.decode()
 
 

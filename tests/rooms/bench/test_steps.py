@@ -134,10 +134,13 @@ def test_a_guide_says_what_the_shops_own_approved_tests_gave(
     assert found.count == 2
     filet, purge = found.lines[0], found.lines[-1]
     paid = Decimal("6.17")
-    assert round(filet.mean, 20) == round((Decimal("3.45") + Decimal("3.60")) / 2 / paid, 20)
+    assert round(filet.share, 20) == round((Decimal("3.45") + Decimal("3.60")) / (2 * paid), 20)
     assert round(filet.least, 20) == round(Decimal("3.45") / paid, 20)
     assert round(filet.most, 20) == round(Decimal("3.60") / paid, 20)
     assert (filet.usual, purge.least) == (Decimal("0.56"), 0)
-    for piece, says in (("beef-tenderloin", "mean of the last 2"), ("lamb-leg", "No approved")):
+    for piece, says in (
+        ("beef-tenderloin", "pooled by weight over 2"),
+        ("lamb-leg", "No approved"),
+    ):
         answer = client.get(reverse("bench:gave", args=[piece]), {"plan": "centre-filets-7oz"})
         assert says in answer.content.decode()

@@ -10,6 +10,7 @@ from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output
+from rooms.bench.readings.own_prices import with_own_prices
 from rooms.bench.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions.save import Saving, save_prices
@@ -184,7 +185,8 @@ def test_a_product_that_changed_its_unit_keeps_the_sheets_unit(weighed):
     Product.objects.filter(cut=rows.outputs[0].cut).update(per="kg")
     view = price_view(rows, Wish(school="flat"))
     save_prices(rows, Wish(school="flat", shown=view.shown), Saving(None))
-    kept = load(rows.test.pk).outputs[0]
+    (shown,) = with_own_prices([load(rows.test.pk)])
+    kept = shown.outputs[0]
     assert (kept.price_per, kept.credit) == ("lb", D("19.00"))
     assert kept.retail == round(view.table[0].price * D("0.45359237"), 4)
 

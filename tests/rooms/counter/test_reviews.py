@@ -11,11 +11,12 @@ from django.utils import timezone
 
 from rooms.catalog.models import Cut, Piece
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.readings.deliveries import delivery_prices
 from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Review, ReviewLine
 from rooms.counter.readings.building import price_view
-from rooms.counter.readings.reviewing import delivery_costs, page_of
+from rooms.counter.readings.reviewing import page_of
 from rooms.counter.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
 from rooms.pricebook.models import Basis, Price, Product, Version
@@ -127,7 +128,7 @@ def test_the_next_review_starts_from_the_accepted_cost(priced):
 def test_a_target_that_is_none_keeps_the_margin_it_was_made_with(priced):
     Product.objects.update(target_margin=None)
     line = page_of(review("7.49"), None)[1][0]
-    assert line.moved.margin_now == line.moved.margin_before
+    assert line.line.margin_now == line.line.margin_before
     assert abs(line.line.proposed - line.line.price.amount) <= D("0.50")
 
 
@@ -177,7 +178,7 @@ def test_costs_come_from_a_delivery_by_weight(client, priced, fill):  # noqa: F8
     bags[1].price_amount = D("12.00")
     bags[1].save()
     delivery = bags[0].delivery
-    assert delivery_costs(delivery.pk) == {tenderloin().pk: price("9.0000")}
+    assert delivery_prices(delivery.pk) == {tenderloin().pk: price("9.0000")}
     page = client.get(reverse("counter:invoices"), {"delivery": delivery.pk}).content.decode()
     assert 'value="9.0000"' in page
     assert client.get(reverse("counter:invoices"), {"delivery": "x"}).status_code == 404

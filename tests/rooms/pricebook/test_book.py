@@ -57,9 +57,13 @@ def test_nothing_new_makes_no_version(flat_iron):
 
 @pytest.mark.parametrize(
     ("amount", "days", "says"),
-    [("0", 0, "0; more than 0, at most 10000"), ("10001", 0, "at most 10000"), ("5", -1, "today or a day"),
-     ("5", 400, "within a year")],
-)  # fmt: skip
+    [
+        ("0", 0, "0 is not a price"),
+        ("10001", 0, "at most 10000"),
+        ("5", -1, "today or a day"),
+        ("5", 400, "within a year"),
+    ],
+)
 def test_what_cannot_be_a_price_is_refused(flat_iron, amount, days, says):
     with pytest.raises(BadInput, match=says):
         put(flat_iron, amount, days)

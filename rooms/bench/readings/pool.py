@@ -1,0 +1,34 @@
+"""Which tests count together: the newest approved ones that come back to their weight."""
+
+from django.db.models import QuerySet
+
+from cutting.cutting_test import figures
+from rooms.bench.models import CuttingTest
+from rooms.bench.rows import TestRows, load_all, to_core
+
+MOST_TESTS = 24
+"""The newest so many are pooled: older ones were other hands and other suppliers."""
+
+
+def pool(tests: QuerySet[CuttingTest]) -> list[TestRows]:
+    """Of these tests, those whose yields count together, the newest first: three queries."""
+    approved = tests.finished().exclude(approved_at=None).order_by("-number")
+    return balanced(list(approved[:MOST_TESTS]))
+
+
+def of_same_plan(test: CuttingTest) -> QuerySet[CuttingTest]:
+    """Tests of its piece cut by the same plan, it too: as the guide and the ads ask."""
+    tests = CuttingTest.objects.filter(piece=test.piece_id)
+    if test.plan_id is not None:
+        return tests.filter(plan=test.plan_id)
+    return tests.filter(plan=None, plan_name=test.plan_name)
+
+
+def balanced(tests: list[CuttingTest]) -> list[TestRows]:
+    """Those that come back to their weight."""
+    return [rows for rows in load_all(tests) if balances(rows)] if tests else []
+
+
+def balances(rows: TestRows) -> bool:
+    """Only a test that comes back to its weight is pooled."""
+    return figures(to_core(rows, weighed_only=True)).balance.in_balance
