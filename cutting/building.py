@@ -42,8 +42,8 @@ class Line:
     loads: Loads = field(default_factory=Loads)
     adder: Decimal = ZERO
     """What is added to the price for tenderizing, tying and the like."""
-    added: Decimal = ZERO
-    """Labour and material of those steps, per unit."""
+    added: Decimal | None = ZERO
+    """Labour and material of those steps, per unit; None when their minutes have no wage."""
     tax: Decimal = ZERO
     """Rate of the sales tax inside the price; margins are on the price without it."""
     target: Decimal | None = None
@@ -64,14 +64,18 @@ class Line:
         return (ONE - self.loads.shrink) / (ONE + self.tax)
 
     @property
-    def beside(self) -> Decimal:
-        """Labour, packaging and value-adding of all its weight."""
+    def beside(self) -> Decimal | None:
+        """Labour, packaging and value-adding of all its weight; None when they are not known."""
+        if self.added is None:
+            return None
         return (self.loads.labour + self.loads.packaging + self.added) * self.weight
 
     @property
     def loaded(self) -> Decimal | None:
         """What one unit carries in all; None without a cost."""
-        return None if self.cost is None else self.loads.on(self.cost + self.added)
+        if self.cost is None or self.added is None:
+            return None
+        return self.loads.on(self.cost + self.added)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,9 +110,10 @@ class Priced:
 
 @dataclass(frozen=True, slots=True)
 class Built:
-    """The piece with its prices. `cost` is the piece with labour, packaging and value-adding."""
+    """The piece with its prices. `cost` is the piece with labour, packaging and value-adding; None
+    when minutes of a step have no wage, and then so is all that follows from it."""
 
-    cost: Decimal
+    cost: Decimal | None
     lines: tuple[Priced, ...]
     factor: Decimal | None
     whole: Whole | None
@@ -136,12 +141,12 @@ def solve(cost: Decimal, lines: Sequence[Line], aim: Aim) -> Built:
     """One factor on the ladder so that the piece meets the target with the locked prices as is.
 
     sales wanted = cost / (1 − target); factor = (sales wanted − locked − adders) / ladder sales.
-    A target the locked prices already pass leaves a factor of 0 or less: the others then get the
-    lowest price that their ending and floor allow, and `troubles` says so.
+    A target the locked prices already pass leaves a factor of 0: the others then get the lowest
+    price that their ending and floor allow, and `troubles` says so. So it does for a product that
+    has no place on the ladder: it gets no price, and the others alone are solved for.
     """
     with working():
-        total = cost + sum((line.beside for line in lines), ZERO)
-        wanted = total / (ONE - aim.margin)
+        total = _total(cost, lines)
         fixed = base = ZERO
         for line in lines:
             if line.locked is not None:
@@ -149,7 +154,9 @@ def solve(cost: Decimal, lines: Sequence[Line], aim: Aim) -> Built:
             elif line.rung is not None:
                 fixed += line.adder * line.weight * line.kept
                 base += line.rung * line.weight * line.kept
-        factor = (wanted - fixed) / base if base > 0 else None
+        factor = None
+        if total is not None and base > 0:
+            factor = max((total / (ONE - aim.margin) - fixed) / base, ZERO)
 
         def exact(line: Line) -> Decimal | None:
             if factor is None or line.rung is None:
@@ -160,39 +167,52 @@ def solve(cost: Decimal, lines: Sequence[Line], aim: Aim) -> Built:
         return replace(built, troubles=(*_reach(built, aim, lines), *built.troubles))
 
 
+def _total(cost: Decimal, lines: Sequence[Line]) -> Decimal | None:
+    """The piece with what its products carry beside; None when that is not known of one."""
+    beside = [line.beside for line in lines]
+    known = [each for each in beside if each is not None]
+    return cost + sum(known, ZERO) if len(known) == len(beside) else None
+
+
 def each_alone(cost: Decimal, lines: Sequence[Line]) -> Built:
-    """Every product from its own cost and target, its adders on top; and the piece at that."""
+    """Every product from its own cost and target, its adders on top; and the piece at that.
+
+    Minutes and material of its steps join the cost, as in `solve`.
+    """
 
     def exact(line: Line) -> Decimal | None:
-        if line.cost is None or line.target is None:
+        if line.loaded is None or line.target is None:
             return None
         with working():
-            asked = exact_price(line.loads.on(line.cost), line.target)
-            return asked * (ONE + line.tax) + line.adder
+            return exact_price(line.loaded, line.target) * (ONE + line.tax) + line.adder
 
     with working():
-        total = cost + sum((line.beside for line in lines), ZERO)
-        return _built(total, lines, exact, None)
+        built = _built(_total(cost, lines), lines, exact, None)
+        told = [
+            f"{line.name} has no cost by this school, so it has no price."
+            for line in lines
+            if line.locked is None and line.cost is None
+        ]
+        return replace(built, troubles=(*_wageless(lines), *told, *built.troubles))
 
 
 def at_prices(cost: Decimal, lines: Sequence[Line]) -> Built:
     """What follows when every price stands as it is: all of `lines` locked or without a price."""
     with working():
-        total = cost + sum((line.beside for line in lines), ZERO)
-        return _built(total, lines, lambda line: None, None)
+        return _built(_total(cost, lines), lines, lambda line: None, None)
 
 
 def _built(
-    total: Decimal,
+    total: Decimal | None,
     lines: Sequence[Line],
     exact: Callable[[Line], Decimal | None],
     factor: Decimal | None,
 ) -> Built:
     priced = tuple(_priced(line, exact(line)) for line in lines)
-    whole = _whole(total, priced)
+    whole = None if total is None else _whole(total, priced)
     bring = sum((row.ending_brings for row in priced), ZERO)
     before = None
-    if whole is not None and whole.retail - bring > 0:
+    if whole is not None and total is not None and whole.retail - bring > 0:
         before = _from_sales(whole.retail - bring, total)
     return Built(total, priced, factor, whole, before, bring, crossings(priced))
 
@@ -229,20 +249,35 @@ def _priced(line: Line, exact: Decimal | None) -> Priced:
 
 
 def _reach(built: Built, aim: Aim, lines: Sequence[Line]) -> tuple[str, ...]:
-    if built.factor is not None and built.factor > 0:
-        return ()
-    free = [line for line in lines if line.locked is None]
+    """Why the target is not met, or not by every product."""
     goal = as_percent(aim.margin)
-    if built.factor is None:
-        weightless = any(line.rung is not None for line in free)
-        if free and not weightless:
-            return (f"No ladder for {free[0].name}: give it a rung, then solve.",)
+    free = [line for line in lines if line.locked is None]
+    if not lines:
+        return ("Nothing of this test goes to the case, so there is nothing to price.",)
+    told = [*_wageless(lines)]
+    told += [
+        f"No ladder for {line.name}: give it a rung, then solve. It has no price, and the others"
+        " alone carry the piece."
+        for line in free
+        if line.rung is None and line.weight
+    ]
+    if built.factor is None and not told:
         got = "" if built.whole is None else f"; the piece makes {as_percent(built.whole.margin)}"
         why = "What is not locked has no weight" if free else "Every price is locked"
-        return (f"{why}, so nothing can be solved for {goal}{got}.",)
-    return (
-        f"The locked prices alone pass the target of {goal}: the others stand at the lowest price"
-        " their ending and floor allow.",
+        told.append(f"{why}, so nothing can be solved for {goal}{got}.")
+    if built.factor is not None and built.factor <= 0:
+        told.append(
+            f"The locked prices alone pass the target of {goal}: the others stand at the lowest"
+            " price their ending and floor allow."
+        )
+    return tuple(told)
+
+
+def _wageless(lines: Sequence[Line]) -> tuple[str, ...]:
+    return tuple(
+        f"The minutes of {line.name}'s steps have no wage, so what it costs is not known."
+        for line in lines
+        if line.added is None
     )
 
 
@@ -301,7 +336,10 @@ def stops(built: Built, at: int, each_way: int = 30) -> tuple[Stop, ...]:
     standing = [replace(one.line, locked=one.price) for one in built.lines]
     rule, found = row.line.endings, []
     with working():
-        cost = built.cost - sum((line.beside for line in standing), ZERO)
+        known = [line.beside for line in standing]
+        if built.cost is None:
+            return ()
+        cost = built.cost - sum((beside for beside in known if beside is not None), ZERO)
         for price in rule.around(row.price, each_way):
             standing[at] = replace(row.line, locked=price)
             found.append(Stop(price, at_prices(cost, standing)))
@@ -333,8 +371,8 @@ class Adder:
             raise BadValue(f"{self.name}, pick-up", as_percent(self.pick_up), "-99 % to 100 %")
 
 
-def with_adders(line: Line, adders: Sequence[Adder], rate: Decimal) -> Line:
-    """The product after its steps; `rate` is money per hour.
+def with_adders(line: Line, adders: Sequence[Adder], rate: Decimal | None) -> Line:
+    """The product after its steps; `rate` is money per hour, None when no wage is known.
 
     Weight grows by each pick-up in turn, and its cost is spread over the weight that is sold.
     What the steps cost and what they add to the price both add up.
@@ -345,12 +383,15 @@ def with_adders(line: Line, adders: Sequence[Adder], rate: Decimal) -> Line:
             grown *= ONE + adder.pick_up
         minutes = sum((adder.minutes for adder in adders), ZERO)
         material = sum((adder.material for adder in adders), ZERO)
+        added = None
+        if line.added is not None and (rate is not None or not minutes):
+            added = line.added + minutes * (rate or ZERO) / 60 + material
         return replace(
             line,
             weight=line.weight * grown,
             cost=None if line.cost is None else line.cost / grown,
             adder=line.adder + sum((adder.price for adder in adders), ZERO),
-            added=line.added + minutes * rate / 60 + material,
+            added=added,
         )
 
 

@@ -47,7 +47,10 @@ class Reader:
     keys: dict[str, tuple[str, str, str]] = field(default_factory=dict)
 
     def fault(self, path: str, wrong: str, right: str) -> None:
-        self.faults.append(Fault(path, wrong, right))
+        """Note a fault, once: what lies inside something that is wrong already is not told again."""
+        around = {path, *(path[:i] for i, sign in enumerate(path) if sign in ".[")}
+        if not any(known.path in around for known in self.faults):
+            self.faults.append(Fault(path, wrong, right))
 
     def object(self, value: Any, path: str) -> dict[str, Any]:
         if isinstance(value, dict):
@@ -82,8 +85,12 @@ class Reader:
         if key not in holder:
             self.fault(path, "is missing", 'a plain decimal such as "6.17" is right')
             return None
+        return self.number(holder[key], path, least)
+
+    def number(self, text: Any, path: str, least: str) -> Decimal | None:
+        """As `decimal`, of something that stands at `path` itself."""
         try:
-            value = parse_decimal(holder[key], path)
+            value = parse_decimal(text, path)
         except BadValue as bad:
             self.fault(bad.field, bad.wrong, bad.right)
             return None

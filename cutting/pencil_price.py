@@ -99,42 +99,45 @@ def _margin_steps(row: Priced) -> list[Step]:
 
 def piece_pencil(built: Built, target: Decimal | None) -> Pencil:
     """The whole piece: what it must bring, the factor, the margin, what the endings brought."""
+    cost = built.cost
+    if cost is None:
+        return Pencil("The whole piece", (), "Minutes of a step have no wage, so there is no cost.")
     steps = []
-    beside = sum((row.line.beside for row in built.lines), ZERO)
     with working():
-        meat = built.cost - beside
+        beside = sum((row.line.beside or ZERO for row in built.lines), ZERO)
+        meat = cost - beside
     if beside:
-        numbers = f"{money(meat)} + {money(beside)} = {money(built.cost)}"
+        numbers = f"{money(meat)} + {money(beside)} = {money(cost)}"
         steps.append(Step("cost = piece + labour, packaging, value added", numbers))
     else:
-        steps.append(Step("cost of the piece", money(built.cost)))
+        steps.append(Step("cost of the piece", money(cost)))
     if built.factor is not None and target is not None:
-        steps += _factor_steps(built, target)
+        steps += _factor_steps(built, cost, target)
     whole = built.whole
     if whole is None:
         return Pencil("The whole piece", tuple(steps), "A price is missing, so there is no margin.")
-    steps += _whole_steps(built, whole)
+    steps += _whole_steps(built, cost, whole)
     return Pencil("The whole piece", tuple(steps))
 
 
-def _factor_steps(built: Built, target: Decimal) -> list[Step]:
+def _factor_steps(built: Built, cost: Decimal, target: Decimal) -> list[Step]:
     with working():
-        wanted = built.cost / (ONE - target)
+        wanted = cost / (ONE - target)
         fixed = sum((row.sales for row in built.lines if row.line.locked is not None), ZERO)
         free = [row.line for row in built.lines if row.line.locked is None]
         adders = sum((line.adder * line.weight * line.kept for line in free), ZERO)
         ladder = sum((line.rung * line.weight * line.kept for line in free if line.rung), ZERO)
-    numbers = f"{money(built.cost)} ÷ (1 − {percent(target)}) = {money(wanted)}"
+    numbers = f"{money(cost)} ÷ (1 − {percent(target)}) = {money(wanted)}"
     steps = [Step("sales wanted = cost ÷ (1 − target)", numbers)]
     words, top = "factor = (sales wanted − locked", f"{money(wanted)} − {money(fixed)}"
     if adders:
         words, top = words + " − adders", f"{top} − {money(adders)}"
-    steps.append(Step(words + ") ÷ what the ladder brings",
-        f"({top}) ÷ {money(ladder)} = {factor_words(built.factor or ZERO)}"))  # fmt: skip
+    found = factor_words(built.factor) if built.factor else "0: it would be below"
+    steps.append(Step(words + ") ÷ what the ladder brings", f"({top}) ÷ {money(ladder)} = {found}"))
     return steps
 
 
-def _whole_steps(built: Built, whole: Whole) -> list[Step]:
+def _whole_steps(built: Built, cost: Decimal, whole: Whole) -> list[Step]:
     terms = [
         f"{pounds(row.line.weight, row.line.per)} × {money(row.price)}"
         for row in built.lines
@@ -145,12 +148,12 @@ def _whole_steps(built: Built, whole: Whole) -> list[Step]:
     steps = [
         Step(words, f"{' + '.join(terms)} = {money(whole.retail)}"),
         Step("margin, of sales = (sales − cost) ÷ sales",
-             f"({money(whole.retail)} − {money(built.cost)}) ÷ {money(whole.retail)}"
+             f"({money(whole.retail)} − {money(cost)}) ÷ {money(whole.retail)}"
              f" = {percent(whole.margin)}"),
     ]  # fmt: skip
     if whole.markup is not None:
         steps.append(Step("mark-up, of cost = (sales − cost) ÷ cost",
-            f"({money(whole.retail)} − {money(built.cost)}) ÷ {money(built.cost)}"
+            f"({money(whole.retail)} − {money(cost)}) ÷ {money(cost)}"
             f" = {percent(whole.markup)}"))  # fmt: skip
     if built.before_endings is not None and built.endings_bring:
         steps.append(Step("what the endings bring = sales − sales at exact prices",

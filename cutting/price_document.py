@@ -6,7 +6,7 @@ See docs/formats/price.md. Reading reports every fault with its JSON path.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Any
 
@@ -41,9 +41,11 @@ class Wishes:
     rung: UnitPrice | None = None
     lock: UnitPrice | None = None
     target: Decimal | None = None
+    """Of sales, whichever way the document says it."""
     floor: Decimal | None = None
     loads: Loads = field(default_factory=Loads)
     adders: tuple[Adder, ...] = ()
+    per: Unit | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,29 +66,37 @@ def read_pricing(data: Any) -> tuple[Document, Pricing]:
     """The document and its `pricing`. Raises BadDocument with every fault found."""
     document = read_document(data)
     read = Reader()
-    holder = read.object(data["pricing"], "$.pricing") if "pricing" in data else None
-    if holder is None:
-        read.fault("$.pricing", "is missing", 'an object with a "target" is right')
-        raise BadDocument(tuple(read.faults))
     path = "$.pricing"
+    if "pricing" not in data:
+        read.fault(path, "is missing", 'an object with a "target" is right')
+        raise BadDocument(tuple(read.faults))
+    holder = read.object(data["pricing"], path)
     target = read.decimal(holder, "target", path, "0 or more")
-    by = _choice(read, holder, "by", [c.value for c in Convention], Convention.MARGIN.value)
+    convention = _choice(read, holder, "by", [c.value for c in Convention], Convention.MARGIN.value)
+    by = Convention(convention)
     way = _choice(read, holder, "way", [PIECE, EACH], PIECE)
     school = _choice(read, holder, "school", [s.value for s in School], School.SALES_VALUE.value)
     endings = _endings(read, holder)
     floor = _share(read, holder, "floor", path)
     tax = _share(read, holder, "tax", path)
-    wishes = _products(read, holder, document.test)
-    aim = None
-    if target is not None:
-        aim = Aim(target, Convention(by))
-        try:
-            _ = aim.margin
-        except BadValue as bad:
-            read.fault(f"{path}.target", bad.wrong, bad.right)
+    wishes = _products(read, holder, document.test, by)
+    aim = _aim(read, target, by, f"{path}.target")
     if read.faults or aim is None or endings is None:
         raise BadDocument(tuple(read.faults))
     return document, Pricing(aim, way, School(school), endings, floor, tax or ZERO, wishes)
+
+
+def _aim(read: Reader, target: Decimal | None, by: Convention, path: str) -> Aim | None:
+    """A target of sales or of cost, whichever the document speaks of."""
+    if target is None:
+        return None
+    aim = Aim(target, by)
+    try:
+        _ = aim.margin
+    except BadValue as bad:
+        read.fault(path, bad.wrong, bad.right)
+        return None
+    return aim
 
 
 def _choice(read: Reader, holder: dict[str, Any], key: str, known: list[str], usual: str) -> str:
@@ -118,15 +128,18 @@ def _endings(read: Reader, holder: dict[str, Any]) -> EndingRule | None:
         path = f"$.pricing.endings[{i}]"
         inner = read.object(entry, path)
         under = read.decimal(inner, "under", path, "above 0") if "under" in inner else None
-        values = read.list(inner.get("endings"), f"{path}.endings")
+        if "endings" not in inner:
+            read.fault(f"{path}.endings", "is missing", 'a list such as ["0.49", "0.99"] is right')
+            continue
         each = [
-            read.decimal({str(j): value}, str(j), f"{path}.endings", "0 or more")
-            for j, value in enumerate(values)
+            read.number(value, f"{path}.endings[{j}]", "0 or more")
+            for j, value in enumerate(read.list(inner["endings"], f"{path}.endings"))
         ]
-        try:
-            bands.append(Band(under, tuple(one for one in each if one is not None)))
-        except BadValue as bad:
-            read.fault(path, bad.wrong, bad.right)
+        if None not in each:
+            try:
+                bands.append(Band(under, tuple(one for one in each if one is not None)))
+            except BadValue as bad:
+                read.fault(f"{path}.endings", bad.wrong, bad.right)
     if len(read.faults) > before:
         return None
     try:
@@ -136,7 +149,9 @@ def _endings(read: Reader, holder: dict[str, Any]) -> EndingRule | None:
         return None
 
 
-def _products(read: Reader, holder: dict[str, Any], test: CuttingTest) -> dict[str, Wishes]:
+def _products(
+    read: Reader, holder: dict[str, Any], test: CuttingTest, by: Convention
+) -> dict[str, Wishes]:
     known = {same_name(o.name) for o in test.outputs if o.goes_to_case}
     found: dict[str, Wishes] = {}
     for i, entry in enumerate(read.list(holder.get("products", []), "$.pricing.products")):
@@ -147,11 +162,11 @@ def _products(read: Reader, holder: dict[str, Any], test: CuttingTest) -> dict[s
             read.fault(f"{path}.name", what(name), "an output that goes to the case is right")
         elif same_name(name) in found:
             read.fault(f"{path}.name", what(name), "each product once is right")
-        found[same_name(name)] = _wishes(read, inner, path)
+        found[same_name(name)] = _wishes(read, inner, path, by)
     return found
 
 
-def _wishes(read: Reader, inner: dict[str, Any], path: str) -> Wishes:
+def _wishes(read: Reader, inner: dict[str, Any], path: str, by: Convention) -> Wishes:
     loads = {
         key: (read.decimal(inner, key, path, "0 or more") if key in inner else ZERO) or ZERO
         for key in ("labour", "packaging")
@@ -169,21 +184,30 @@ def _wishes(read: Reader, inner: dict[str, Any], path: str) -> Wishes:
             adders.append(Adder(read.text(holder, "name", here), **amounts))
         except BadValue as bad:
             read.fault(here, bad.wrong, bad.right)
+    target = read.decimal(inner, "target", path, "0 or more") if "target" in inner else None
+    aim = _aim(read, target, by, f"{path}.target")
     return Wishes(
-        read.price(inner, "rung", path) if "rung" in inner else None,
-        read.price(inner, "lock", path) if "lock" in inner else None,
-        _share(read, inner, "target", path), _share(read, inner, "floor", path),
-        Loads(shrink=min(shrink, Decimal("0.99")), **loads), tuple(adders),
-    )  # fmt: skip
+        rung=read.price(inner, "rung", path) if "rung" in inner else None,
+        lock=read.price(inner, "lock", path) if "lock" in inner else None,
+        target=None if aim is None else aim.margin,
+        floor=_share(read, inner, "floor", path),
+        loads=Loads(shrink=shrink if shrink < 1 else ZERO, **loads),
+        adders=tuple(adders),
+        per=read.unit(inner, "per", path) if "per" in inner else None,
+    )
 
 
 def build(test: CuttingTest, pricing: Pricing) -> Built:
-    """The prices the document asks for."""
+    """The prices the document asks for.
+
+    Sales-value shares rest on the last prices, and on the ladder where there is no last price.
+    """
+    test = replace(test, outputs=tuple(_on_ladder(output, pricing) for output in test.outputs))
     sheet = compute(test)
     unit, found = sheet.figures.unit, sheet.figures
     costs = unit_costs(test, found, sheet.costing, pricing.school)
     lines = [
-        _line(output, Weight(figures.weight, unit), cost, pricing, test.labour_rate or ZERO)
+        _line(output, Weight(figures.weight, unit), cost, pricing, test.labour_rate)
         for output, figures, cost in zip(test.outputs, found.outputs, costs, strict=True)
         if output.goes_to_case
     ]
@@ -192,13 +216,20 @@ def build(test: CuttingTest, pricing: Pricing) -> Built:
     return solve(found.cost, lines, pricing.aim)
 
 
+def _on_ladder(output: Output, pricing: Pricing) -> Output:
+    wish = pricing.wishes.get(same_name(output.name), Wishes())
+    return output if output.retail is not None else replace(output, retail=wish.rung)
+
+
 def _line(
-    output: Output, weight: Weight, cost: Decimal | None, pricing: Pricing, rate: Decimal
+    output: Output, weight: Weight, cost: Decimal | None, pricing: Pricing, rate: Decimal | None
 ) -> Line:
+    """The product in its unit of sale: its own, else that of its last price or rung, else of its
+    lock, else of the piece. Labour and packaging are per that unit."""
     wish = pricing.wishes.get(same_name(output.name), Wishes())
     rung = wish.rung or output.retail
-    said = wish.lock or rung
-    per = weight.unit if said is None else said.per
+    said = output.retail or wish.lock
+    per = wish.per or (weight.unit if said is None else said.per)
     line = Line(
         output.name, weight.to(per),
         None if cost is None else UnitPrice(cost, weight.unit).to(per),
@@ -218,7 +249,7 @@ def write_prices(built: Built, unit: Unit, currency: str, pricing: Pricing) -> d
         "way": pricing.way,
         "school": pricing.school.value,
         "target_percent": _hundred(pricing.aim.margin),
-        "cost": plain(built.cost),
+        "cost": _maybe(built.cost),
         "factor": _maybe(built.factor),
         "outputs": [_output(row) for row in built.lines],
         "whole": _whole(built.whole),

@@ -70,7 +70,8 @@ def test_locks_stay_and_the_others_carry_the_rest():
       "Every price is locked, so nothing can be solved for 40.0 %; the piece makes"),
      ([line(locked="90"), line("stew")], "The locked prices alone pass the target of 40.0 %"),
      ([line(locked="9"), line("stew", weight="0")], "What is not locked has no weight"),
-     ([line(), line("stew", rung=None)], ""),
+     ([line(), line("stew", rung=None)], "No ladder for stew: give it a rung"),
+     ([], "Nothing of this test goes to the case"),
      ([line(locked="9"), line("stew", rung=None)], "No ladder for stew: give it a rung")],
 )  # fmt: skip
 def test_what_cannot_be_solved_is_told(lines, says):
