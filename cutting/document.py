@@ -47,7 +47,7 @@ class Reader:
     keys: dict[str, tuple[str, str, str]] = field(default_factory=dict)
 
     def fault(self, path: str, wrong: str, right: str) -> None:
-        """Note a fault, once: what lies inside something that is wrong already is not told again."""
+        """Note a fault, once: what lies inside something wrong is not told again."""
         around = {path, *(path[:i] for i, sign in enumerate(path) if sign in ".[")}
         if not any(known.path in around for known in self.faults):
             self.faults.append(Fault(path, wrong, right))

@@ -27,6 +27,7 @@ from aiohttp import web
 from cutting.errors import BadValue
 from cutting.quantities import Unit, convert, parse_unit
 from devices.hand import Hand
+from devices.pages import page
 from devices.scale import Reading, Refused, Scale, State
 from devices.signing import sign
 from devices.simulated_scale import SimulatedScale
@@ -137,7 +138,7 @@ def _known_tub(body: str, app: web.Application) -> Decimal | None:
 
 
 async def panel(request: web.Request) -> web.StreamResponse:
-    return web.FileResponse(PANEL)
+    return page(PANEL)
 
 
 async def hand(request: web.Request) -> web.StreamResponse:

@@ -22,6 +22,8 @@ from pathlib import Path
 
 from aiohttp import web
 
+from devices.pages import page
+
 MINUTE = 60.0
 COMPRESSOR = 25 * MINUTE
 SET_POINT = 1600
@@ -132,10 +134,8 @@ TASK: web.AppKey[asyncio.Task[None]] = web.AppKey("task", asyncio.Task)
 async def panel(request: web.Request) -> web.Response:
     sender = request.app[SENDER]
     value = sender.probe.read(time.time())
-    text = PANEL.read_text(encoding="utf-8")
-    text = text.replace("{now}", "sensor lost" if value is None else f"{value / 1000:.2f} °C")
-    text = text.replace("{waiting}", str(len(sender.waiting)))
-    return web.Response(text=text, content_type="text/html")
+    now = "sensor lost" if value is None else f"{value / 1000:.2f} °C"
+    return page(PANEL, now=now, waiting=str(len(sender.waiting)))
 
 
 async def fault(request: web.Request) -> web.Response:

@@ -10,6 +10,7 @@ from django.template.loader import render_to_string
 
 from cutting.errors import CuttingError
 from rooms.common.errors import Refused
+from rooms.common.uploads import LARGEST
 
 FULL_DISK = (
     "The shop's disk is full, so nothing was recorded. What was recorded before is safe.",
@@ -45,6 +46,13 @@ class Plainly:
         self.get_response = get_response
 
     def __call__(self, request):
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if length.isdecimal() and int(length[:12]) > LARGEST:
+            return page(
+                413,
+                f"The file has {int(length[:12]):,} bytes, so it was not read.",
+                f"At most {LARGEST:,} are right; send it in parts.",
+            )
         return self.get_response(request)
 
     def process_exception(self, request, fault):

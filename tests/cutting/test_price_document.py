@@ -57,18 +57,25 @@ def test_each_alone_needs_no_ladder_and_markup_is_margin(tmp_path, capsys):
         ({"by": "sales"}, "$.pricing.by: 'sales' is not right here; margin or markup"),
         ({"way": []}, "$.pricing.way: a list; piece or each"),
         ({"school": "none"}, "flat, credit, sales_value or replacement"),
-        ({"endings": [{"endings": ["1.00"]}]}, "$.pricing.endings[0].endings: 1.00; endings from 0"),
+        (
+            {"endings": [{"endings": ["1.00"]}]},
+            "$.pricing.endings[0].endings: 1.00; endings from 0",
+        ),
         ({"endings": [{"under": "5", "endings": ["0"]}]}, "$.pricing.endings: no open last band"),
         ({"endings": "x"}, "$.pricing.endings: 'x' is not right here; a list"),
         ({"floor": "1.2"}, "$.pricing.floor: 1.2 is too much"),
         ({"products": [{"name": "Moon"}]}, "$.pricing.products[0].name: 'Moon'"),
         ({"products": [{"name": "Stew"}, {"name": "stew"}]}, "each product once"),
-        ({"products": [{"name": "Stew", "lock": {"amount": "0", "per": "lb"}}]},
-         "$.pricing.products[0].lock.amount: 0 is too little"),
-        ({"products": [{"name": "Stew", "adders": [{"price": "1"}]}]},
-         "adders[0].name: is missing"),
+        (
+            {"products": [{"name": "Stew", "lock": {"amount": "0", "per": "lb"}}]},
+            "$.pricing.products[0].lock.amount: 0 is too little",
+        ),
+        (
+            {"products": [{"name": "Stew", "adders": [{"price": "1"}]}]},
+            "adders[0].name: is missing",
+        ),
     ],
-)  # fmt: skip
+)
 def test_every_fault_is_told_with_its_path(tmp_path, capsys, changes, says):
     status, out, err = price(tmp_path, capsys, **changes)
     assert (status, out) == (2, "")
@@ -168,7 +175,9 @@ def test_a_lock_or_a_rung_per_kg_leaves_what_labour_is_per(tmp_path, capsys):
     first = names()[0]
     for wish in ("lock", "rung"):
         given = own(first, labour="0.20", **{wish: {"amount": "30.00", "per": "kg"}})
-        row = row_of(price(tmp_path, capsys, {"target": "0.42", "school": "flat", **given})[1], first)
+        row = row_of(
+            price(tmp_path, capsys, {"target": "0.42", "school": "flat", **given})[1], first
+        )
         assert row["per"] == "lb"
         assert Decimal(row["loaded_cost"]) - Decimal(row["cost"]) == Decimal("0.20")
     given = own(first, per="kg", labour="0.20")

@@ -6,7 +6,7 @@ document.addEventListener("htmx:load", ({ detail: { elt } }) => {
   form.elements.step.value = elt.dataset.step;
   if (document.getElementById("run").value !== "pause") return;
   const csrfmiddlewaretoken = document.querySelector("[name=csrfmiddlewaretoken]").value;
-  const values = { key: bench.newKey(), csrfmiddlewaretoken, mark: "start", step: elt.dataset.step };
+  const values = { key: bench.newKey(), csrfmiddlewaretoken, mark: "start", step: elt.dataset.step, seen: document.getElementById("seen").value };
   htmx.ajax("POST", form.getAttribute("action"), { target: "#clock", swap: "outerHTML", values });
 });
 // [ and ] turn the step, / goes to the search. Each key does what its link does.

@@ -4,7 +4,8 @@ import uuid
 from decimal import Decimal
 
 from django import template
-from django.utils.html import escape
+from django.templatetags.static import static
+from django.utils.html import escape, format_html
 from django.utils.safestring import mark_safe
 
 from cutting import pencil, time_spent
@@ -59,6 +60,13 @@ def ounces(value):
 def plain(value):
     """A decimal for an input field or an attribute: no separators."""
     return "" if value in MISSING else f"{value:f}"
+
+
+@register.simple_tag(takes_context=True)
+def script(context, name):
+    """A script of ours, with the nonce that lets it run on this page."""
+    nonce = context["request"].csp_nonce
+    return format_html('<script src="{}" nonce="{}" defer></script>', static(name), nonce)
 
 
 @register.simple_tag

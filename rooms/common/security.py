@@ -1,0 +1,35 @@
+"""What a browser is told that a page of ours may do: the strict policy, and no device at all."""
+
+from urllib.parse import urlsplit
+
+from csp.middleware import CSPMiddleware
+from django.conf import settings
+
+NOTHING = (
+    "accelerometer", "autoplay", "camera", "display-capture", "encrypted-media",
+    "geolocation", "gyroscope", "hid", "magnetometer", "microphone", "midi", "payment",
+    "picture-in-picture", "publickey-credentials-get", "screen-wake-lock", "serial", "usb",
+    "xr-spatial-tracking",
+)  # fmt: skip
+PERMISSIONS = ", ".join(f"{name}=()" for name in NOTHING)
+
+
+def bridges() -> list[str]:
+    """The origins of the scales' bridges."""
+    urls = [settings.SCALE_URL, *(scale.get("url", "") for scale in settings.MORE_SCALES)]
+    parts = [urlsplit(url) for url in urls if url]
+    return [f"{part.scheme}://{part.netloc}" for part in parts]
+
+
+class Headers(CSPMiddleware):
+    """The policies on every answer."""
+
+    def get_policy_parts(self, request, response, report_only=False):
+        parts = super().get_policy_parts(request, response, report_only)
+        if not report_only and (scales := bridges()):
+            parts.update = {**(parts.update or {}), "connect-src": scales}
+        return parts
+
+    def process_response(self, request, response):
+        response.headers.setdefault("Permissions-Policy", PERMISSIONS)
+        return super().process_response(request, response)
