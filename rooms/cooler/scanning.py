@@ -13,6 +13,8 @@ from rooms.common.errors import BadInput
 from rooms.cooler.codes import country_named
 
 SEPARATOR = "\x1d"
+UNREADABLE = (ParseError, ValueError, LookupError)
+"""What the library raises for text that is no label; a lone "]" is an IndexError to it."""
 WRITTEN_SEPARATORS = ("{GS}", "<GS>", "\u241d", "^]", "\\x1d", "\\u001d", "~d029")
 """How scanners and files spell the group separator, ASCII 29."""
 
@@ -41,7 +43,7 @@ def scan(text: str) -> Scanned:
         text = _without_prefix(text)
     try:
         found = GS1Message.parse_hri(text) if text.startswith("(") else GS1Message.parse(text)
-    except ParseError as wrong:
+    except UNREADABLE as wrong:
         raise BadInput(f"Label: “{_shown(text)}” cannot be read: {_plain(wrong)}") from None
     parts: dict = {"other": []}
     for element in found.element_strings:
@@ -53,7 +55,7 @@ def scan(text: str) -> Scanned:
 def _without_prefix(text: str) -> str:
     try:
         prefix = SymbologyIdentifier.extract(text)
-    except ParseError:
+    except UNREADABLE:
         return text.lstrip(SEPARATOR)
     return text[len(str(prefix.value)) :].lstrip(SEPARATOR)
 
@@ -96,5 +98,5 @@ def _shown(text: str) -> str:
     return text.replace(SEPARATOR, "␝")[:60]
 
 
-def _plain(wrong: ParseError) -> str:
+def _plain(wrong: Exception) -> str:
     return re.sub(r"\s+", " ", str(wrong)).replace(SEPARATOR, "␝")[:160]

@@ -13,12 +13,16 @@ from django.utils import timezone
 
 from cutting.document_diff import differences
 from cutting.errors import BadDocument
+from cutting.quantities import Unit, Weight, storable
 from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.finish import approve
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, TakeBack, Weighing
 from rooms.bench.readings.document import documents
 from rooms.bench.rows import load
+from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.wishes import Wish
 from tests.cutting.test_document import WORKED
 from tests.rooms.bench.test_pages import address
 
@@ -208,3 +212,51 @@ def test_a_file_that_is_none_is_refused(client, shop, text):
     answer = client.post(reverse("bench:files"), {"text": text})
     assert answer.status_code == 422
     assert "Nothing was taken in" in answer.content.decode()
+
+
+# --- what a converted or a strange value does ---
+
+
+def test_a_division_in_another_unit_is_kept_and_is_no_difference_the_second_time(shop):
+    data = copy.deepcopy(WORKED)
+    data["outputs"][0]["weighings"][0]["division"] = {"value": "5", "unit": "g"}
+    assert bring_in(data, None).added == 1
+    division = Weighing.objects.filter(output__position=0).first().division
+    assert division == storable(Weight.of("5", "g"), Unit.LB).value
+    assert bring_in(data, None).same == 1
+
+
+@pytest.mark.parametrize("moment", ["9999-12-31T23:30:00", "0001-01-01T00:00:00", "2999-01-01"])
+def test_a_moment_of_another_age_is_told(client, shop, moment):
+    data = copy.deepcopy(WORKED) | {"record": {"started_at": moment}}
+    answer = client.post(reverse("bench:files"), {"text": json.dumps(data)})
+    assert answer.status_code == 422
+    assert "$.record.started_at" in answer.content.decode()
+
+
+def test_a_price_set_since_makes_no_difference_to_the_test_itself(weighed):
+    rows = weighed()
+    out = documents([rows.test])[rows.test.pk]
+    save_prices(load(rows.test.pk), Wish(shown=price_view(load(rows.test.pk), Wish()).shown),
+                Saving(None))  # fmt: skip
+    assert (
+        documents([rows.test])[rows.test.pk]["outputs"][0]["retail"] != out["outputs"][0]["retail"]
+    )
+    assert bring_in(json.loads(json.dumps(out)), None).same == 1
+
+
+def test_a_spreadsheet_of_a_sheet_asks_no_more_for_more_weighings(
+    client, weighed, django_assert_num_queries
+):
+    rows = weighed()
+    Weighing.objects.filter(test=rows.test).update(taken_by=rows.test.cutter_id)
+    with django_assert_num_queries(7):
+        assert get(client, rows, "xlsx").status_code == 200
+
+
+def test_a_test_taken_in_says_who_cut_it_elsewhere_in_every_file(client, shop):
+    data = copy.deepcopy(WORKED) | {"record": {"cutter": "Somebody else"}}
+    bring_in(data, None)
+    rows = load(CuttingTest.objects.get().pk)
+    book = openpyxl.load_workbook(io.BytesIO(get(client, rows, "xlsx").content))
+    assert dict(book["test"].iter_rows(min_row=2, values_only=True))["cutter"] == "Somebody else"

@@ -14,7 +14,7 @@ from rooms.catalog import shipped, tables
 from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece
 from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.catalog.drawings import drawing_of
-from rooms.catalog.models import Cut, Piece, Plan, Step
+from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
 from rooms.catalog.rows import document_of
 from rooms.common.errors import BadInput
 
@@ -296,3 +296,112 @@ def test_a_saved_piece_must_be_whole(catalog):
     changed = {**piece, "plans": [{"key": "p", "name": "P", "outputs": outputs}]}
     with pytest.raises(BadInput, match="no cut 'gold'"):
         save_piece("beef-flank", changed, Editor(None, digest(piece)))
+
+
+# --- the identity of an output ---
+
+
+def plan_with(*outputs, key="beef-tenderloin"):
+    """The tenderloin with a plan of the shop's own."""
+    piece = document_of(only=key)["pieces"][key]
+    plan = {"key": "own-x", "name": "X", "outputs": [
+        output if isinstance(output, dict) else {"name": output, "pile": "portions"}
+        for output in outputs]}  # fmt: skip
+    rest = [each for each in piece["plans"] if each["key"] != "own-x"]
+    save_piece(key, {**piece, "plans": [*rest, plan]}, Editor(None, digest(piece)))
+    return {row.name: row for row in PlanOutput.objects.filter(plan__key="own-x")}
+
+
+@pytest.mark.parametrize(
+    "names",
+    [("Steak, 1 in", "Steak 1 in"), ("肉", "骨"), ("Стейк", "Кость", "---"), ("Ä", "a"),
+     ("x" * 60, "x" * 59 + "y")],
+)  # fmt: skip
+def test_names_that_look_alike_or_of_any_script_are_outputs_of_their_own(catalog, names):
+    rows = plan_with(*names)
+    assert set(rows) == set(names)
+    assert len({row.key for row in rows.values()}) == len(names)
+    written = json.loads(json.dumps(document_of()))
+    assert not import_document(written, None)  # and come back as the same
+
+
+def test_an_output_keeps_its_identity_through_new_and_swapped_names(catalog):
+    first = plan_with("Filets", "Tips")
+    keys = {name: row.key for name, row in first.items()}
+    again = plan_with({"key": keys["Filets"], "name": "Tips", "pile": "portions"},
+                      {"key": keys["Tips"], "name": "Filets", "pile": "portions"})  # fmt: skip
+    assert {name: row.pk for name, row in again.items()} == {
+        "Tips": first["Filets"].pk, "Filets": first["Tips"].pk}  # fmt: skip
+    third = plan_with({"key": keys["Filets"], "name": "Heart", "pile": "portions"}, "Tips")
+    assert third["Heart"].pk == first["Filets"].pk
+    assert third["Tips"].pk not in {row.pk for row in first.values()}
+
+
+def test_a_new_name_in_the_form_leaves_the_output_the_same(client, catalog):
+    plan = Plan.objects.filter(piece__key="beef-tenderloin").first()
+    row = plan.outputs.first()
+    page = get(client, "edit_plan", "beef-tenderloin", plan.key)
+    data = form_of(page) | {"out-0-name": "Filet of the heart"}
+    assert post(client, "edit_plan", "beef-tenderloin", plan.key, data=data).status_code == 302
+    row.refresh_from_db()
+    assert (row.name, row.is_dropped) == ("Filet of the heart", False)
+
+
+def test_a_role_survives_a_change_of_something_else(client, catalog):
+    """This shop gives its trim away."""
+    piece = document_of(only="beef-tenderloin")["pieces"]["beef-tenderloin"]
+    lean = next(o for o in piece["plans"][0]["outputs"] if o["pile"] == "lean")
+    before = digest(document_of(only="beef-tenderloin")["pieces"]["beef-tenderloin"])
+    lean["role"] = "discard"
+    save_piece("beef-tenderloin", piece, Editor(None, before))
+    key = piece["plans"][0]["key"]
+    data = form_of(get(client, "edit_plan", "beef-tenderloin", key)) | {"note": "only the note"}
+    assert post(client, "edit_plan", "beef-tenderloin", key, data=data).status_code == 302
+    row = PlanOutput.objects.get(plan__key=key, plan__piece__key="beef-tenderloin", pile="lean")
+    assert row.role == "discard"
+    assert row.plan.note == "only the note"
+
+
+@pytest.mark.parametrize("to", ["", "sideways"])
+def test_a_move_without_a_target_is_refused_and_takes_nothing_out(client, catalog, to):
+    before = document_of(only="beef-tenderloin")
+    step = before["pieces"]["beef-tenderloin"]["steps"][0]["key"]
+    answer = post(client, "move_step", "beef-tenderloin", step, data={"to": to} if to else {})
+    assert answer.status_code == 422
+    assert document_of(only="beef-tenderloin") == before
+
+
+def test_cells_of_an_export_cannot_run_and_come_back_unchanged(client, catalog):
+    cut = Cut.objects.first()
+    for name in ("=HYPERLINK(1)", "'=x", "''=x", "-5", "@a"):
+        Cut.objects.filter(pk=cut.pk).update(house_name=name)
+        text = get(client, "export_csv", "cuts").content.decode()
+        assert f",{name}" not in text or name.startswith("'")
+        assert not import_document(tables.read(text.encode()), None)
+        cut.refresh_from_db()
+        assert cut.house_name == name
+
+
+def test_tables_of_an_earlier_version_are_still_read(catalog):
+    written = document_of()
+    text = tables.write("steps", written)
+    head, _, body = text.partition("\n")
+    old = head.replace("machine", "is_sawn") + "\n" + body.replace(",saw\n", ",yes\n")
+    old = old.replace(",tenderizer\n", ",\n")
+    import_document(tables.read(old.encode()), None)
+    machines = set(Step.objects.exclude(machine="").values_list("machine", flat=True))
+    assert machines == {"saw"}
+
+
+def test_a_step_says_its_machine_and_who_keeps_the_young_from_it(client, catalog):
+    piece = document_of(only="beef-flank")["pieces"]["beef-flank"]
+    step = piece["steps"][0]["key"]
+    typed = form_of(get(client, "edit_step", "beef-flank", step))
+    data = {name: value for name, value in typed.items() if value != ""}
+    for machine, source in (("slicer", "29 CFR 570.61"), ("tenderizer", "house rule"), ("", "")):
+        data |= {"machine": machine, "do": "never use the slicer here",
+                 "seen": get(client, "edit_step", "beef-flank", step).context["seen"]}  # fmt: skip
+        answer = post(client, "edit_step", "beef-flank", step, data=data)
+        assert answer.status_code == 302, answer.context["form"].errors
+        row = Step.objects.get(piece__key="beef-flank", key=step)
+        assert (row.machine, row.machine_source) == (machine, source)

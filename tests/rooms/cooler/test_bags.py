@@ -1,17 +1,23 @@
 """Bags in the cooler: their order, what happens to them, opening them at the bench."""
 
 import uuid
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
 from cutting.ageing import Urgency, Window
-from cutting.quantities import Weight
+from cutting.quantities import Unit, UnitPrice, Weight, storable
 from rooms.bench.actions.put_back import put_back
+from rooms.bench.actions.start import Opening, start_test
+from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, TestBag
+from rooms.bench.readings.opening import of_bags
+from rooms.bench.rows import load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.bags import leave, set_seal
@@ -27,6 +33,7 @@ from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.models import AgeWindow, Bag, Delivery, Excursion
 from rooms.cooler.readings.bags import cooler, core_bags, sorted_bags
 from rooms.cooler.windows import repacked, usual, windows
+from tests.conftest import capture
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -248,3 +255,78 @@ def test_a_remainder_never_outlives_its_first_bag(client, fill):
 def test_nothing_goes_back_from_a_test_without_a_bag(opened):
     with pytest.raises(Refused, match="not opened from a bag"):
         put_back(opened().test.pk, uuid.uuid4(), Weight.of("1", "lb"), None)
+
+
+# --- what two rooms know of one bag ---
+
+
+def test_a_test_opened_from_bags_starts_with_what_the_bags_say(fill):
+    (bag,) = fill(("beef-tenderloin", 20, "6.17"))
+    plan = bag.piece.plans.first()
+    right = {"weight": Weight.of("6.17", "lb"), "price": UnitPrice.of("7.49", "lb"),
+             "freight": bag.freight}  # fmt: skip
+    for name, wrong in (
+        ("weight", Weight.of("99.00", "lb")), ("weight", Weight.of("2.79870", "kg")),
+        ("price", UnitPrice.of("1.00", "lb")), ("freight", D("9.00")), ("discount", D("1.00")),
+    ):  # fmt: skip
+        with pytest.raises(Refused, match="is not what the bags say"):
+            start_test(Opening(uuid.uuid4(), plan, bags=(bag.pk,), **right | {name: wrong}), None)
+    test = start_test(Opening(uuid.uuid4(), plan, bags=(bag.pk,), **right), None)
+    assert TestBag.objects.get().test == test
+
+
+def test_opening_ten_bags_asks_as_often_as_opening_one(fill):
+    counts = []
+    for many in (1, 10):
+        bags = fill(*[("beef-tenderloin", 20, "6.17")] * many)
+        facts = of_bags([str(bag.pk) for bag in bags])
+        opening = Opening(
+            uuid.uuid4(), bags[0].piece.plans.first(), Weight(facts.weight, Unit.LB), facts.paid,
+            freight=facts.freight, bags=facts.ids,
+        )  # fmt: skip
+        with CaptureQueriesContext(connection) as seen:
+            start_test(opening, None)
+        counts.append(len(seen))
+        assert Bag.objects.filter(pk__in=facts.ids, state="opened").count() == many
+
+    assert counts[1] <= counts[0]
+
+
+def test_a_bag_priced_by_the_kilo_and_weighed_in_pounds_is_opened_at_its_price(client, fill):
+    (bag,) = fill(("beef-tenderloin", 20, "6.17"), price="16.51", price_per="kg")
+    again, _ = open_bags(client, [bag])
+    assert again.status_code == 302
+    test = CuttingTest.objects.get()
+    assert (test.price_amount, test.price_per, test.weight_unit) == (D("16.51"), "kg", "lb")
+
+
+@pytest.mark.parametrize(("back", "unit"), [("1.5", "kg"), ("500", "g"), ("1.10", "lb")])
+def test_part_goes_back_in_any_unit_and_is_kept_in_the_bags_own(client, fill, back, unit):
+    (bag,) = fill(("beef-tenderloin", 20, "6.17"))
+    open_bags(client, [bag])
+    test = CuttingTest.objects.get()
+    put_back(test.pk, uuid.uuid4(), Weight.of(back, unit), None)
+    part = Bag.objects.get(part_of=bag)
+    own = storable(Weight.of(back, unit), Unit.LB)
+    assert (part.weight_value, part.weight_unit) == (own.value, "lb")
+    test.refresh_from_db()
+    assert test.weight_value + part.weight_value == D("6.17")
+
+
+def test_no_more_goes_back_than_still_lies_on_the_block(client, fill):
+    (bag,) = fill(("beef-tenderloin", 20, "6.17"))
+    open_bags(client, [bag])
+    rows = load(CuttingTest.objects.get().pk)
+    rows = take_weight(rows.test.pk, capture(rows.outputs[0], "5.00"), None)
+    with pytest.raises(BadInput, match=r"at most the 1\.17 lb still on the block"):
+        put_back(rows.test.pk, uuid.uuid4(), Weight.of("3.00", "lb"), None)
+    seen = rows.revision
+    put_back(rows.test.pk, uuid.uuid4(), Weight.of("1.17", "lb"), None)
+    assert load(rows.test.pk).revision > seen
+
+
+def test_moments_are_told_in_the_shops_time(fill):
+    (bag,) = fill(("beef-tenderloin", 20, "6.17"))
+    leave(bag.pk, "out", "smelled", None, datetime(2026, 11, 25, 3, 30, tzinfo=UTC))
+    with pytest.raises(Refused, match="24 Nov 22:30"):
+        set_seal(bag.pk, "leaking", None)

@@ -275,3 +275,97 @@ def test_starting_twice_is_one_delivery_and_a_name_is_needed(client, shop):
         assert answer.url == reverse("cooler:delivery", args=[key])
     assert Delivery.objects.count() == 1
     assert client.post(reverse("cooler:receive"), {"key": key}).status_code == 422
+
+
+# --- what a row says and what holds for all ---
+
+
+def one(text, usual):
+    (bag,), wrong = reading_in.bags(reading_in.rows_of_text(text), usual)
+    assert not wrong
+    return bag
+
+
+@pytest.mark.parametrize(
+    ("text", "wanted"),
+    [
+        ("lb,lot\n6.17,A", ("6.17", "lb")), ("lot,kg\nA,2.80", ("2.80", "kg")),
+        ("lb,kg,lot\n,2.80,A", ("2.80", "kg")), ("lb,kg,lot\n6.17,,A", ("6.17", "lb")),
+        ("weight,lot\n2.80 kg,A", ("2.80", "kg")), ('weight,lot\n6.17,"A2;B"', ("6.17", "lb")),
+    ],
+)  # fmt: skip
+def test_each_weight_has_the_unit_of_its_own_column(usual, text, wanted):
+    bag = one(text, usual)
+    assert (str(bag.weight), bag.unit) == wanted
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("lb,kg\n6.17,2.80", "under lb and kg"),
+        ("weight,net weight\n1,2", "two columns say weight"),
+        ("weight,gtin\n6.17,12345", "8, 12, 13 or 14 digits"),
+        ("weight,gtin\n6.17,09501101530004", "check digit"),
+    ],
+)
+def test_a_row_that_says_two_things_or_a_wrong_code_is_told(usual, text, says):
+    try:
+        _, ((_, words),) = reading_in.bags(reading_in.rows_of_text(text), usual)
+    except BadInput as bad:
+        words = bad.message
+    assert says in words
+
+
+def test_a_price_of_nothing_in_a_row_is_told_and_not_replaced(delivery, usual):
+    bags, _ = reading_in.bags(reading_in.rows_of_text("weight,price\n6.17,0\n"), usual)
+    assert bags[0].price == 0
+    with pytest.raises(BadInput, match="price 0; above 0 is right"):
+        add_bags(delivery.pk, bags, None)
+
+
+def test_a_row_beside_its_label_keeps_its_price_grade_and_pieces(usual):
+    label = f"(01){GTIN}(3102)000280(13)261103(21)S9"
+    for text in (f"label,price,grade,pieces\n{label},6.20,Choice,2",
+                 f"price,grade,label,pieces\n6.20,Choice,{label},2"):  # fmt: skip
+        bag = one(text, usual)
+        assert (bag.serial, bag.price, bag.price_per) == ("S9", D("6.20"), "kg")
+        assert (bag.grade, bag.pieces_inside, bag.weight) == ("Choice", 2, D("2.80"))
+
+
+def test_a_price_of_the_form_is_for_the_unit_of_the_form_whatever_the_label_weighs_in(usual):
+    bag = one(f"(01){GTIN}(3102)000280(13)261103", usual)
+    assert (bag.unit, bag.price, bag.price_per) == ("kg", D("7.49"), "lb")
+
+
+def test_the_piece_of_the_form_holds_for_a_label_whose_code_nobody_named(delivery, usual):
+    ribeye = Piece.objects.get(key="beef-ribeye")
+    label = f"(01){GTIN}(3202)000617(13)261103"
+    assert one(label, usual).piece == usual.piece
+    ProductCode.objects.create(gtin=GTIN, piece=ribeye)
+    assert one(label, usual).piece == ribeye
+
+
+def test_a_code_of_fewer_digits_is_the_same_code(usual):
+    ribeye = Piece.objects.get(key="beef-ribeye")
+    ProductCode.objects.create(gtin="00012345678905", piece=ribeye)
+    for code in ("012345678905", "0012345678905", "00012345678905"):
+        bag = one(f"weight,gtin\n6.17,{code}", usual)
+        assert (bag.gtin, bag.piece) == ("00012345678905", ribeye)
+
+
+@pytest.mark.parametrize("text", ["840", "USA", "us", "United States", "United States of America"])
+def test_a_country_has_one_name_however_it_is_given(usual, text):
+    assert one(f"weight,country\n6.17,{text}", usual).country == "United States"
+    assert one("weight,country\n6.17,Hill country", usual).country == "Hill country"
+
+
+def test_texts_that_are_too_long_are_told_by_row(delivery, usual):
+    bags, _ = reading_in.bags(
+        reading_in.rows_of_text(f"weight,lot,country\n6.17,{'L' * 500},{'C' * 300}"), usual
+    )
+    with pytest.raises(BadInput) as refused:
+        add_bags(delivery.pk, bags, None)
+    assert "lot of 500 characters; at most 60" in refused.value.message
+    assert "country of 300 characters; at most 60" in refused.value.message
+    with pytest.raises(BadInput, match="Supplier of 101 characters"):
+        start_delivery(Header(uuid.uuid4(), "S" * 101), None)

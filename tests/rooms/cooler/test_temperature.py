@@ -105,3 +105,49 @@ def test_the_chart_leaves_a_gap_empty_and_stays_small(client, django_assert_max_
     assert now().is_old
     for stretch in ("day", "month", "year", "aeon"):
         assert client.get(reverse("cooler:temperature"), {"for": stretch}).status_code == 200
+
+
+# --- a reading that comes late ---
+
+
+def test_a_late_reading_leaves_the_excursion_before_alone():
+    """Two hours warm, two minutes cold, two days warm; then a reading of the second, a day late."""
+    first = timezone.now().replace(second=0, microsecond=0) - timedelta(days=4)
+    moments = [(i, 9000) for i in range(0, 120, 2)] + [(120, 2000), (121, 2000)]
+    moments += [(i, 9000) for i in range(122, 122 + 60 * 50, 4)]
+    for minute, value in moments:
+        take_reading(first + minute * MINUTE, value)
+    before = kept()
+    take_reading(first + 122 * MINUTE + timedelta(hours=25, seconds=30), 9000)
+    assert kept() == before
+
+
+@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(st.sampled_from([2000, 9000, None]), min_size=20, max_size=40), st.data())
+def test_late_readings_after_a_day_give_what_all_at_once_give(db, values, data):
+    """Readings two hours apart do not join; within a run of four minutes they do."""
+    Reading.objects.all()._raw_delete("default")
+    Excursion.objects.all().delete()
+    first = timezone.now().replace(second=0, microsecond=0) - timedelta(days=6)
+    at = [first + timedelta(hours=4 * (i // 4), minutes=4 * (i % 4)) for i in range(len(values))]
+    readings = [CoreReading(moment, value) for moment, value in zip(at, values, strict=True)]
+    late = [readings.pop(data.draw(st.integers(0, len(readings) - 1))) for _ in range(3)]
+    for reading in [*readings, *late]:
+        take_reading(reading.at, reading.value)
+    every = sorted([*readings, *late], key=lambda one: one.at)
+    assert kept() == [(one.start, one.last, one.end, one.peak) for one in excursions(every)]
+
+
+def test_the_chart_of_a_five_minute_probe_has_no_holes_and_a_gap_is_one():
+    at = timezone.now().replace(second=0, microsecond=0)
+    for i in [*range(100), *range(112, 200)]:
+        Reading(at=at - timedelta(minutes=5 * i), value=1800).save()
+    assert sum(value is None for value in chart("day", at).columns[3]) == 1
+
+
+def test_an_excursion_says_how_many_bags_lived_through_it(shop):
+    at = timezone.now() - timedelta(hours=5)
+    take_reading(at, 9000)
+    take_reading(at + MINUTE, 2000)
+    ((_, bags),) = chart("day").excursions
+    assert bags == 0

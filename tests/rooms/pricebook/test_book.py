@@ -13,6 +13,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
 from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.readings.book import compare, prices_on, reprint, shelf_list
+from tests.cutting.build import price
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -231,3 +232,31 @@ def test_a_file_for_a_day_that_is_none_is_refused(client, stew):
     answer = bring(client, "name,price\nStewing beef,8\n", **{"from": "soon"})
     assert "“soon” is no day" in answer.content.decode()
     assert "name,price" in answer.content.decode()  # what was pasted is still there
+
+
+def test_a_version_that_moved_only_the_invoice_is_taken_back_with_what_it_rested_on(
+    client, flat_iron
+):
+    put(flat_iron, "9.99")
+    moved = set_prices([NewPrice(flat_iron, D("9.99"), D("5.00"), price("7.49"))], Origin(None))
+    answer = client.post(reverse("pricebook:undo", args=[moved.number]))
+    assert answer.status_code == 302
+    now = prices_on(today())[flat_iron.pk]
+    assert (now.amount, now.cost, now.paid) == (D("9.99"), None, None)
+    again = client.post(reverse("pricebook:undo", args=[moved.number]))
+    assert again.status_code == 302
+    assert Version.objects.filter(undoes=moved).count() == 1
+
+
+@pytest.mark.parametrize("amount", ["9.999", "0", "10000.01"])
+def test_every_way_into_the_book_refuses_what_no_tag_can_show(client, flat_iron, amount):
+    before = Price.objects.count()
+    by_hand = client.post(reverse("pricebook:price_by_hand", args=[flat_iron.pk]),
+                          {"amount": amount, "why": "x"})  # fmt: skip
+    by_file = client.post(
+        reverse("pricebook:import"), {"text": f"cut,price\n{flat_iron.cut.key},{amount}"}
+    )
+    assert (by_hand.status_code, by_file.status_code) == (422, 422)
+    with pytest.raises(BadInput):
+        put(flat_iron, amount)
+    assert Price.objects.count() == before
