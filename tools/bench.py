@@ -168,7 +168,7 @@ def weighing():
     client, stranger = visitor(), Client()
     tests = [opened_clod(i) for i in range(8)]
     outputs = {test.pk: list(test.outputs.all()) for test in tests}
-    seen = {test.pk: len(outputs[test.pk]) for test in tests}
+    seen = {test.pk: test.revision for test in tests}
 
     def take(i):
         test = tests[i % len(tests)]
@@ -423,6 +423,7 @@ def ten_years():
 
     from rooms.bench.models import CuttingTest, Output, Weighing
     from rooms.catalog.models import Plan
+    from rooms.common.numbers import next_numbers
     from rooms.demo.cutting_room import cut
     from rooms.demo.shop import INVOICE
     from rooms.staff.models import Person
@@ -435,15 +436,15 @@ def ten_years():
         .select_related("piece")
         .prefetch_related("outputs")
     )
-    number = CuttingTest.objects.count()
-    wanted = max(TEN_YEARS - number, 0)
+    wanted = max(TEN_YEARS - CuttingTest.objects.count(), 0)
+    number = next_numbers(CuttingTest, wanted)[0] - 1 if wanted else 0
     print(f"filling the book: {wanted:,} more tests", flush=True)
     kinds = {plan.pk: cut(list(plan.outputs.all()), Decimal("9.00"), rng) for plan in plans}
     while wanted > 0:
         tests, outputs, weighings = [], [], []
         for i in range(min(500, wanted)):
             plan = plans[(number + i) % len(plans)]
-            at = now - timedelta(hours=4 * (TEN_YEARS - number - i) + 24)
+            at = now - timedelta(hours=4 * (wanted - i) + 24)
             test = CuttingTest(
                 number=number + i + 1, piece=plan.piece, plan=plan, piece_name=plan.piece.name,
                 species=plan.piece.species, plan_name=plan.name, weight_value=Decimal("9.00"),
@@ -526,7 +527,7 @@ def ten_tablets(url):
             for test in tests:
                 jar, outputs = demo_cookies(), list(test.outputs.all())
                 hands.append(threading.Thread(
-                    target=tablet, args=(jar, test.pk, outputs[0].pk, times, len(outputs), pace)
+                    target=tablet, args=(jar, test.pk, outputs[0].pk, times, test.revision, pace)
                 ))  # fmt: skip
             for hand in hands:
                 hand.start()

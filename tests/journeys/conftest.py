@@ -146,11 +146,17 @@ def first_manager(page):
     expect(page.locator(".lines")).to_contain_text("this browser")
 
 
+def hears_keys(page):
+    """Wait for the mark that the block's scripts set."""
+    expect(page.locator("#take[data-ready]")).to_have_count(1)
+
+
 def weigh(page, hand, pounds, key=None):
     """Put a load on, wait until it may be taken, take it by key or by touch.
 
     A press while the scale is not heard takes nothing, and is made again as at the block.
     """
+    hears_keys(page)
     hand.clear()
     why = page.locator("[data-show=why]")
     expect(why).to_have_text("nothing on the scale")

@@ -13,6 +13,7 @@ from tests.journeys.conftest import (
     ROOT,
     first_manager,
     free_port,
+    hears_keys,
     kill,
     pin,
     running,
@@ -25,7 +26,7 @@ pytestmark = pytest.mark.django_db(transaction=True)
 PILES = (("1", 3.45), ("2", 0.80), ("3", 0.93), ("4", 0.68), ("5", 0.22), ("6", 0.07))
 
 
-def open_tenderloin(page):
+def open_tenderloin(page, *, has_scripts=True):
     page.goto("/bench/")
     page.click(".pieces >> text=Tenderloin, side muscle on, defatted")
     page.fill("[name=weight]", "6.17")
@@ -33,6 +34,8 @@ def open_tenderloin(page):
     page.fill("[name=supplier]", "Skerry Point Packing")
     page.click("text=Open the piece")
     expect(page.locator("#rail")).to_contain_text("6.17 lb still on the block")
+    if has_scripts:
+        hears_keys(page)
 
 
 def test_from_the_open_bag_to_a_priced_tray_by_touch(browser, live_server, hand, shop):
@@ -255,7 +258,7 @@ def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
 
 def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser, live_server, shop):
     with tablet(browser, live_server.url, java_script_enabled=False) as page:
-        open_tenderloin(page)
+        open_tenderloin(page, has_scripts=False)
         page.click("text=No scale? Type a weight")
         for name, value in (("Centre filet", "3.45"), ("Lean trim", "0"), ("Lean trim", "2.60")):
             page.locator(f".pile:has-text('{name}') input").check(force=True)

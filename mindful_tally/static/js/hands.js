@@ -95,4 +95,5 @@
       bench.refresh();
     }, 1000);
   });
+  form.dataset.ready = ""; // keys are heard from now on
 })();
