@@ -6,15 +6,21 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 from uuid import UUID
 
+from django.utils import timezone
+
 from cutting.quantities import Weight
 from cutting.scale_check import Tried, judge
 from cutting.time_spent import Mark
+from devices.signing import sign
 from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.reading import Proof
+from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.actions.tares import save_tare
-from rooms.bench.actions.tubs import start_tub
-from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark
+from rooms.bench.actions.tubs import choose_tub, start_tub
+from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark, Tub
 from rooms.bench.readings.steps import with_guide
 from rooms.bench.rows import load
+from rooms.bench.rules import gross_of
 from rooms.bench.scales import scales
 from rooms.catalog.readings.guide import steps_of
 from rooms.demo.cooler import random_key
@@ -30,10 +36,53 @@ DRIFTED = 12
 def make_block(now: datetime, people: dict[str, Person], rng: random.Random) -> None:
     for name, value in TARES:
         save_tare(name, value, "lb", people["bram"])
-    start_tub(random_key(rng), "Lean trim of the day", ("1.12", "lb"), "lean", people["ines"].pk)
+    tub = start_tub(
+        random_key(rng), "Lean trim of the day", ("1.12", "lb"), "lean", people["ines"].pk
+    )
+    _fill(tub, rng)
     for days in range(DAYS_OF_CHECKS, 0, -1):
         _check(now, days, rng, people["tove"].pk)
     _correct(rng, people["bram"], now)
+
+
+def signed(
+    weight: str, unit: str, sequence: int, at: datetime | None = None, division: str = "0.01"
+) -> Proof:
+    """A reading as the block scale's bridge would have signed it."""
+    scale, at = scales()[0], at or timezone.now()
+    message = {
+        "scale": scale.name, "run": "demo", "sequence": str(sequence), "unit": unit,
+        "at": f"{at.timestamp():.3f}", "weight": weight, "tare": "0",
+        "division": division, "state": "steady",
+    }  # fmt: skip
+    return Proof(**message, signature=sign(scale.key, message)) if scale.key else Proof()
+
+
+def _fill(tub: Tub, rng: random.Random) -> None:
+    """Trim of the tests on the block goes into the day's tub: by the scale, and once typed."""
+    ounces = {"value": "5.5", "unit": "oz", "is_typed": True}
+    on_the_block = CuttingTest.objects.open().order_by("number")[:2]
+    for i, (test, weights) in enumerate(
+        zip(on_the_block, (("0.62", "0.31"), ("0.18",)), strict=True)
+    ):
+        lean = next(output for output in load(test.pk).piles if output.pile == "lean")
+        choose_tub(test.pk, str(lean.pk), str(tub.pk), test.cutter_id)
+        for weight in weights:
+            stands = gross_of(tub)
+            gross = (stands + Decimal(weight)).quantize(Decimal(scales()[0].division))
+            proof = signed(weight=str(gross), unit="lb", sequence=rng.randrange(2**40))
+            capture = Capture(
+                key=str(random_key(rng)), output=str(lean.pk), value=f"{gross - stands:f}", unit="lb",
+                division="0.01", proof=proof, tub_before=f"{stands:f}",
+            )  # fmt: skip
+            if proof.signature:
+                take_weight(test.pk, capture, test.cutter_id)
+        if i == 0:
+            take_weight(
+                test.pk,
+                Capture(key=str(random_key(rng)), output=str(lean.pk), **ounces),
+                test.cutter_id,
+            )
 
 
 def _check(now: datetime, days: int, rng: random.Random, by_id: int) -> None:

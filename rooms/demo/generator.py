@@ -10,26 +10,23 @@ from django.utils import timezone
 from simple_history.utils import bulk_create_with_history
 
 from cutting.quantities import UnitPrice, Weight
-from devices.signing import sign
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import approve, finish
 from rooms.bench.actions.notes import add_note
-from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.readings.steps import checks_of
 from rooms.bench.rows import load
-from rooms.bench.scales import scales
 from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.wishes import Wish
 from rooms.demo import shop
-from rooms.demo.block import make_block, make_marks
+from rooms.demo.block import make_block, make_marks, signed
 from rooms.demo.cooler import make_codes, make_cooler, make_wanted, random_key
 from rooms.demo.counter import make_book, make_counter
-from rooms.demo.cutting_room import Shown, cut
+from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
@@ -184,7 +181,10 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
         capture = Capture(
             key=str(random_key(rng)), output=str(outputs[reading.output].pk),
             value=str(reading.value), unit=reading.unit, division=str(reading.division),
-            proof=_signed(reading, min(at, now), rng.randrange(2**40)),
+            proof=signed(
+                str(reading.value), reading.unit, rng.randrange(2**40), min(at, now),
+                str(reading.division),
+            ),
         )  # fmt: skip
         take_weight(test.pk, capture, by.pk, min(at, now))
     if script.is_timed:
@@ -196,17 +196,6 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
         add_note(test, str(random_key(rng)), script.note, by.pk)
     if script.part == 1.0:
         _close(test, script, at + timedelta(minutes=2), people["bram"])
-
-
-def _signed(shown: Shown, at: datetime, sequence: int) -> Proof:
-    """The reading as the block scale's bridge would have signed it."""
-    scale = scales()[0]
-    message = {
-        "scale": scale.name, "run": "demo", "sequence": str(sequence), "unit": shown.unit,
-        "at": f"{at.timestamp():.3f}", "weight": str(shown.value), "tare": "0",
-        "division": str(shown.division), "state": "steady",
-    }  # fmt: skip
-    return Proof(**message, signature=sign(scale.key, message)) if scale.key else Proof()
 
 
 def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> None:

@@ -78,7 +78,9 @@ def test_a_full_disk_is_said_and_nothing_is_put_aside_or_lost(browser, live_serv
     assert [str(w.value) for w in Weighing.objects.order_by("id")] == ["0.44", "0.45"]  # in order
 
 
-def test_typed_grams_into_a_tub_of_pounds_arrive(browser, live_server, shop):
+def test_typed_grams_into_a_tub_of_pounds_arrive_and_the_scale_goes_on_from_there(
+    browser, live_server, hand, shop
+):
     """What once stopped a tablet for good."""
     with tablet(browser, live_server.url) as page:
         page.goto("/tubs/")
@@ -92,8 +94,12 @@ def test_typed_grams_into_a_tub_of_pounds_arrive(browser, live_server, shop):
         expect(page.locator(".pile:has-text('Lean trim')")).to_contain_text("tub Lean 80")
         type_weight(page, "300", "g")
         expect(page.locator(".last")).to_contain_text("300 g")
+        hand.put(2.00)  # the tub with a little more, by what it gained
+        expect(page.locator("#take-weight")).to_be_enabled()
+        page.click("#take-weight")
+        expect(page.locator(".last")).to_contain_text("0.33861 lb")
         page.goto("/tubs/")
-        expect(page.locator(".tub")).to_contain_text("1.66139")
+        expect(page.locator(".tub")).to_contain_text("the scale shows 2.00 lb")
         page.click("text=Ledger")
         expect(page.locator(".tub table").last).to_contain_text("not by the scale")
 

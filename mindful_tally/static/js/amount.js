@@ -6,6 +6,7 @@ window.amount = (() => {
   let base = JSON.parse(sessionStorage.getItem(BASE));
   let last = null;
 
+  const decimals = (number) => (String(number).split(".")[1] || "").length;
   const gross = (reading) => Number(reading.weight) + Number(reading.tare || 0);
 
   function keep(reading) {
@@ -28,14 +29,14 @@ window.amount = (() => {
     // After a weight was taken: the next difference starts from it, and so does the tub's.
     taken(reading, pile) {
       if (base) keep(reading);
-      const places = (reading.division.split(".")[1] || "").length;
+      const places = Math.max(decimals(reading.division), decimals(reading.weight));
       if (pile.dataset.tub !== undefined) pile.dataset.tubGross = gross(reading).toFixed(places);
     },
     isDifference: (pile) => base !== null || pile?.dataset.tub !== undefined,
     // {value, before, tub_before, words} or {why} when it cannot be said.
     of(reading, pile) {
-      const places = (reading.division.split(".")[1] || "").length;
-      const minus = (from) => (gross(reading) - Number(from)).toFixed(places);
+      // A tub that took a converted weight stands at more decimals than the scale shows.
+      const minus = (from) => (gross(reading) - Number(from)).toFixed(Math.max(decimals(reading.division), decimals(from)));
       const tub = pile?.dataset.tub;
       if (tub !== undefined) {
         if (reading.unit !== pile.dataset.tubUnit) return { why: `the tub is weighed in ${pile.dataset.tubUnit}` };
@@ -44,7 +45,8 @@ window.amount = (() => {
       }
       if (base === null) return { value: reading.weight };
       if (base.unit !== reading.unit || base.scale !== reading.scale) return { why: "the unit changed: press D twice" };
-      return { value: minus(gross(base)), before: JSON.stringify(base), words: `since ${gross(base).toFixed(places)}` };
+      const from = gross(base).toFixed(decimals(reading.division));
+      return { value: minus(from), before: JSON.stringify(base), words: `since ${from}` };
     },
   };
 })();
