@@ -335,22 +335,28 @@ def _ends(
     """The names of the ends and the height they take below the drawing."""
     words = []
     y = round(foot + glass.size + (8 if crowded else 4), 1)
-    sides = [text for side in ("left", "bottom", "right") if (text := drawing.ends.get(side))]
-    room = sum(text_width(text, glass.size) + 24 for text in sides)
-    rows = 1
-    for side, anchor, x in (("left", "start", 0.0), ("bottom", "middle", glass.width / 2),
-                            ("right", "end", glass.width)):  # fmt: skip
-        text = drawing.ends.get(side)
-        if not text:
-            continue
-        if room > glass.width:
-            words.append(Words(0.0, round(y + (rows - 1) * LABEL_ROW, 1), text, "start"))
-            rows += 1
-        else:
-            words.append(Words(x, y, text, anchor))
+    named = [
+        (anchor, x, drawing.ends[side])
+        for side, anchor, x in (("left", "start", 0.0), ("right", "end", glass.width),
+                                ("bottom", "middle", glass.width / 2))
+        if drawing.ends.get(side)
+    ]  # fmt: skip
+    rows: list[list[tuple[float, float]]] = []  # taken of each; an end stays at its own side
+    for anchor, x, text in named:
+        wide = text_width(text, glass.size)
+        start = {"start": x, "end": x - wide, "middle": x - wide / 2}[anchor]
+        row = next(
+            (i for i, taken in enumerate(rows)
+             if all(start > end + 24 or start + wide + 24 < begin for begin, end in taken)),
+            len(rows),
+        )  # fmt: skip
+        if row == len(rows):
+            rows.append([])
+        rows[row].append((start, start + wide))
+        words.append(Words(x, round(y + row * LABEL_ROW, 1), text, anchor))
     if "top" in drawing.ends:
         words.append(Words(glass.width / 2, glass.size, drawing.ends["top"], "middle"))
-    used = (max(rows - 1, 1) - 1) * LABEL_ROW + glass.size + 14 if sides else 6.0
+    used = (len(rows) - 1) * LABEL_ROW + glass.size + 14 if rows else 6.0
     return tuple(words), used
 
 

@@ -12,6 +12,10 @@ from decimal import Decimal
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, working
 
+BAR = 300.0
+MOST_AT = 0.75
+"""The most stands at this share of every bar, so that the bars of a list compare by eye."""
+
 
 @dataclass(frozen=True, slots=True)
 class Want:
@@ -58,10 +62,11 @@ class Gives:
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """One wanted product: every plan that gives it, what the first plans give together, and
-    what is missing to the least or over the most."""
+    """One wanted product: what is cut already, every plan that gives it, what the first plans
+    give together, and what is missing to the least or over the most."""
 
     want: Want
+    have: Decimal
     gives: tuple[Gives, ...]
     usual: Decimal
     missing: Decimal
@@ -74,8 +79,14 @@ class Answer:
         return f"{self.over:.1f} lb over the most" if self.over else "enough"
 
 
-def compare(wants: Sequence[Want], due: Sequence[DuePiece]) -> list[Answer]:
-    """Each wanted product against what is due; a product no plan gives is missing whole."""
+def compare(
+    wants: Sequence[Want], due: Sequence[DuePiece], cut: Mapping[object, Decimal] | None = None
+) -> list[Answer]:
+    """Each wanted product against what is cut and what is due.
+
+    `cut`: pounds that came off the block already, by the product's key. A product that is not cut
+    and that no plan gives is missing whole.
+    """
     found = []
     with working():
         for want in wants:
@@ -93,6 +104,49 @@ def compare(wants: Sequence[Want], due: Sequence[DuePiece]) -> list[Answer]:
                 ),
                 ZERO,
             )
-            missing, over = max(want.least - usual, ZERO), max(usual - want.most, ZERO)
-            found.append(Answer(want, gives, usual, missing, over))
+            have = (cut or {}).get(want.key, ZERO)
+            there = have + usual
+            missing, over = max(want.least - there, ZERO), max(there - want.most, ZERO)
+            found.append(Answer(want, have, gives, usual, missing, over))
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class WantBar:
+    """One product's bar in pixels: cut from 0 to `have`, due from there to `due`; the case wants
+    `least` to `most`. `runs_off`: more than the bar can show."""
+
+    width: float
+    have: float
+    due: float
+    least: float
+    most: float
+    runs_off: bool
+
+    @property
+    def due_width(self) -> float:
+        return round(self.due - self.have, 1)
+
+    @property
+    def band_width(self) -> float:
+        return round(self.most - self.least, 1)
+
+
+def want_bar(answer: Answer, width: float = BAR) -> WantBar:
+    """The bar of one answer. The most stands at the same place whatever is wanted."""
+    most = float(answer.want.most)
+    scale = width * MOST_AT / most if most else 0.0
+    have, there = float(answer.have) * scale, float(answer.have + answer.usual) * scale
+    return WantBar(
+        width=width,
+        have=round(min(have, width), 1),
+        due=round(min(there, width), 1),
+        least=round(float(answer.want.least) * scale, 1),
+        most=round(most * scale, 1),
+        runs_off=there > width,
+    )
+
+
+def most_missing_first(answers: Sequence[Answer]) -> list[Answer]:
+    """What is missing first, by the share of its least; the rest in the order given."""
+    return sorted(answers, key=lambda one: -(one.missing / one.want.least) if one.missing else ZERO)

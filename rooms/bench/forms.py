@@ -67,7 +67,8 @@ class StartForm(forms.Form):
         else:
             choices = [(PLAN, "of the plan"), (BLANK, "none yet")]
         self.fields["start_from"].choices = choices
-        self.fields["weight"].widget.attrs["autofocus"] = True
+        if bags is None:  # of a bag it is known: the button has the focus
+            self.fields["weight"].widget.attrs["autofocus"] = True
 
     def clean_packed_on(self):
         packed = self.cleaned_data["packed_on"]

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from cutting.costing import School
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.finish import approve, reopen
-from rooms.bench.readings.clock import step_minutes, time_spent
+from rooms.bench.readings.clock import step_strip, time_spent
 from rooms.bench.readings.corrections import (
     as_it_was,
     changes_of,
@@ -158,7 +158,7 @@ def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
         "version": version,
         "scale_faults": failed_on(rows),
         "spent": spent,
-        "steps": step_minutes(rows.test, spent),
+        "strip": step_strip(rows.test, spent),
         "refused": refused,
         "saved": request.GET.get("saved") == "1",
         "to_come": to_come(rows),

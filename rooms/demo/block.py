@@ -72,8 +72,8 @@ def _fill(tub: Tub, rng: random.Random) -> None:
             gross = (stands + Decimal(weight)).quantize(Decimal(scales()[0].division))
             proof = signed(weight=str(gross), unit="lb", sequence=rng.randrange(2**40))
             capture = Capture(
-                key=str(random_key(rng)), output=str(lean.pk), value=f"{gross - stands:f}", unit="lb",
-                division="0.01", proof=proof, tub_before=f"{stands:f}",
+                key=str(random_key(rng)), output=str(lean.pk), value=f"{gross - stands:f}",
+                unit="lb", division="0.01", proof=proof, tub_before=f"{stands:f}",
             )  # fmt: skip
             if proof.signature:
                 take_weight(test.pk, capture, test.cutter_id)

@@ -9,8 +9,18 @@ from cutting.ageing import Urgency
 from cutting.bag_line import Axis
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.repricing import by_factor
-from cutting.wanted import Answer, Choice, DuePiece, Want, compare
+from cutting.wanted import (
+    Answer,
+    Choice,
+    DuePiece,
+    Want,
+    WantBar,
+    compare,
+    most_missing_first,
+    want_bar,
+)
 from rooms.bench.models import CuttingTest
+from rooms.bench.readings.cut_today import pounds_cut
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.readings import bags as cooler
@@ -39,11 +49,27 @@ class Moved:
 
 
 @dataclass(frozen=True)
+class Wants:
+    """The case's list with a bar for each: what is missing first, what there is enough of after."""
+
+    missing: list[tuple[Answer, WantBar]]
+    enough: list[tuple[Answer, WantBar]]
+
+    @classmethod
+    def of(cls, answers: list[Answer]) -> "Wants":
+        each = [(one, want_bar(one)) for one in most_missing_first(answers)]
+        return cls(
+            [pair for pair in each if pair[0].missing],
+            [pair for pair in each if not pair[0].missing],
+        )
+
+
+@dataclass(frozen=True)
 class Today:
     day: date
     bags: list[cooler.BagView]
     more_bags: int
-    wanted: list[Answer]
+    wanted: Wants
     moved: list[Moved]
     shaken: list[tuple[Price, Shaken]]
     """Prices that rest on a test which was corrected or taken back since."""
@@ -62,7 +88,7 @@ def today(day: date) -> Today:
         day=day,
         bags=[cooler.view_of(*row, axes) for row in due[:MOST_BAGS]],
         more_bags=max(len(due) - MOST_BAGS, 0),
-        wanted=wanted(day, [bag for bag, _, found in due if _may_be_cut(found)]),
+        wanted=Wants.of(wanted(day, [bag for bag, _, found in due if _may_be_cut(found)])),
         moved=moved,
         shaken=moved_grounds,
         open_tests=list(CuttingTest.objects.open().select_related("cutter")),
@@ -76,7 +102,7 @@ def _may_be_cut(found) -> bool:
 
 
 def wanted(day: date, due: list[Bag]) -> list[Answer]:
-    """The day's list against the due bags: two queries."""
+    """The day's list against what is cut and the due bags: five queries."""
     lines = list(Wanted.objects.filter(weekday=day.weekday()).select_related("product"))
     if not lines:
         return []
@@ -113,7 +139,9 @@ def wanted(day: date, due: list[Bag]) -> list[Answer]:
             DuePiece(piece.shown_name, pounds[pk], [Choice(*one) for one in shares[pk].items()])
             for pk, piece in pieces.items()
         ],
-    )
+        {wanted_by_cut[cut]: weight for cut, weight in pounds_cut(day).items()
+         if cut in wanted_by_cut},
+    )  # fmt: skip
 
 
 def _pounds(value: Decimal, unit: str) -> Decimal:

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cutting.errors import BadValue
-from cutting.wanted import Choice, DuePiece, Want, compare
+from cutting.wanted import BAR, Choice, DuePiece, Want, compare, most_missing_first, want_bar
 
 D = Decimal
 TENDERLOIN = DuePiece("tenderloin", D("12"), [
@@ -41,12 +41,25 @@ def test_each_plan_is_named_and_the_usual_ones_are_added_up():
 amounts = st.decimals(D(0), D(50), places=2)
 
 
-@given(amounts, amounts, amounts)
-def test_missing_and_over_are_never_both_and_close_the_gap(least, more, pounds):
+@given(amounts, amounts, amounts, amounts)
+def test_missing_and_over_are_never_both_and_close_the_gap(least, more, pounds, cut):
     due = [DuePiece("p", pounds, [Choice("c", {"x": D("0.5")})])]
-    found = compare([Want("x", "x", least, least + more)], due)[0]
+    found = compare([Want("x", "x", least, least + more)], due, {"x": cut})[0]
     assert not (found.missing and found.over)
-    assert least <= found.usual + found.missing - found.over <= least + more
+    assert least <= found.have + found.usual + found.missing - found.over <= least + more
+    bar = want_bar(found)
+    assert 0 <= bar.have <= bar.due <= BAR
+    assert 0 <= bar.least <= bar.most <= BAR
+    assert bar.runs_off == (float(found.have + found.usual) * 0.75 > least + more > 0)
+
+
+def test_what_is_cut_counts_and_what_is_missing_stands_first():
+    wants = [Want(key, key, D(8), D(12)) for key in ("filet", "grind", "tip")]
+    filet, grind, tip = compare(wants, [TENDERLOIN], {"filet": D(4), "grind": D(1)})
+    assert (filet.have, filet.words, grind.missing) == (4, "enough", D("5.20"))
+    assert most_missing_first([filet, grind, tip]) == [tip, grind, filet]
+    bar = want_bar(filet)
+    assert (bar.have, bar.due, bar.least, bar.most) == (75.0, 201.0, 150.0, 225.0)
 
 
 def test_the_most_is_not_under_the_least():

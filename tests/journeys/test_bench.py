@@ -68,7 +68,7 @@ def cut_and_price(page, hand):
     page.fill("#note-text", "film loose at one end")
     page.click(".notes button")
     expect(page.locator(".notes")).to_contain_text("film loose at one end")
-    page.click("text=Finish, show the sheet")
+    page.click("#finish-now")
 
     expect(page.locator("h1")).to_contain_text("Tenderloin")
     page.locator(".school:has-text('By-product credit') summary").click()
@@ -115,7 +115,7 @@ def test_the_same_by_keyboard_alone(page, hand, shop):
     weigh(page, hand, 0.07, key="Enter")
     page.keyboard.press("u")
     expect(page.locator("[data-show=unit]")).to_have_text("oz")
-    page.locator("text=Finish, show the sheet").focus()
+    page.locator("#finish-now").focus()
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("/sheet/"))
     assert Weighing.objects.count() == 7
@@ -128,7 +128,7 @@ def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, 
         open_tenderloin(page)
         page.click(".pile:has-text('Tips')")
         weigh(page, hand, 0.80)
-        page.click("text=Finish, show the sheet")
+        page.click("#finish-now")
         for path in (
             page.url,
             page.url.replace("/sheet/", "/counter/test/"),
@@ -269,7 +269,7 @@ def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser,
             if value == "0":
                 expect(page.locator(".told")).to_contain_text("more than 0 is right")
                 expect(page.locator("#typed-weight")).to_have_value("0")
-        page.click("text=Finish, show the sheet")
+        page.click("#finish-now")
         page.click("text=Set prices")
         page.click("text=Save these prices")
         expect(page.locator(".told.good").first).to_contain_text("these are the current prices")
@@ -288,9 +288,9 @@ def test_two_tablets_on_one_test_add_up_and_only_the_newest_page_finishes(
         other.keyboard.press("2")
         weigh(other, hand, 0.80)
         expect(other.locator(".pile").first).to_contain_text("3.45")  # the other's pile came too
-        one.click("text=Finish, show the sheet")
+        one.click("#finish-now")
         expect(one.locator(".told")).to_contain_text("0.80 lb for Tips")
-        other.click("text=Finish, show the sheet")
+        other.click("#finish-now")
         expect(other).to_have_url(re.compile("/sheet/"))
         hand.clear()
         one.keyboard.press("1")

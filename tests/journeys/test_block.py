@@ -358,7 +358,7 @@ def test_keys_alone_open_hand_over_move_and_correct(page, hand, opened):
     assert first != second
     page.keyboard.press("p")
     expect(page.locator("#clock")).to_contain_text("clock paused")
-    page.locator("text=Finish, show the sheet").focus()
+    page.locator("#finish-now").focus()
     page.keyboard.press("Enter")
     page.locator("text=Correct it, with a reason").focus()
     page.keyboard.press("Enter")

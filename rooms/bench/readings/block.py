@@ -252,4 +252,7 @@ def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
     if weighing.is_over:
         remarks.append("heavier than what was left")
     remarks.append(f"{timezone.localtime(weighing.taken_at):%H:%M:%S}")
-    return LastView(weighing.pk, output.pk, output.name, str(weighing), " · ".join(remarks))
+    text = str(weighing)
+    if weighing.before is not None:  # from a tub of converted weights: the column keeps them all
+        text = f"{pounds(weighing.value, weighing.unit)} {weighing.unit}"
+    return LastView(weighing.pk, output.pk, output.name, text, " · ".join(remarks))

@@ -5,7 +5,17 @@ from datetime import datetime
 
 from django.utils import timezone
 
-from cutting.time_spent import Mark, Marked, Span, Spent, Taken, minutes, spent
+from cutting.time_spent import (
+    Mark,
+    Marked,
+    Span,
+    Spent,
+    Stretch,
+    Taken,
+    minutes,
+    spent,
+    time_strip,
+)
 from rooms.bench.models import CuttingTest, TimeMark
 from rooms.bench.rows import TestRows
 
@@ -62,9 +72,8 @@ def clock(rows: TestRows, step_key: str) -> Clock:
     )
 
 
-def step_minutes(test: CuttingTest, found: Spent) -> list[tuple[str, int]]:
-    """Minutes by the titles of the steps, in the order they were worked: one query."""
+def step_strip(test: CuttingTest, found: Spent) -> tuple[Stretch, ...]:
+    """The strip of a sheet's time, with the titles of the steps: one query."""
     if not found.by_step:
-        return []
-    titles = dict(test.piece.steps.values_list("key", "title"))
-    return [(titles.get(key) or "no step", minutes(long)) for key, long in found.by_step.items()]
+        return time_strip(found, {})
+    return time_strip(found, dict(test.piece.steps.values_list("key", "title")))
