@@ -301,6 +301,7 @@ def cooler():
     from rooms.catalog.models import Piece
     from rooms.cooler.actions.receive import Header, start_delivery
     from rooms.cooler.models import Bag, Reading
+    from rooms.cooler.rules import keep_days
     from rooms.staff.models import Person
 
     print("cooler: 5,000 bags and a year of readings, one a minute")
@@ -327,6 +328,7 @@ def cooler():
         ],
         batch_size=1000,
     )  # fmt: skip
+    keep_days(Bag.objects.in_cooler())
     first = Reading.objects.order_by("at").first()
     last = (first.stamp if first else int(now.timestamp())) // 60 * 60
     probe = SimulatedProbe()

@@ -1,6 +1,30 @@
 from django.apps import AppConfig
+from django.db import connections
+from django.db.migrations.executor import MigrationExecutor
+from django.db.models.signals import post_migrate
 
 
 class CoolerConfig(AppConfig):
     name = "rooms.cooler"
     label = "cooler"
+
+    def ready(self):
+        from rooms.catalog.signals import pieces_changed
+
+        pieces_changed.connect(_keep_all_days, dispatch_uid="cooler days")
+        post_migrate.connect(_after_migration, sender=self, dispatch_uid="cooler days")
+
+
+def _after_migration(using, **_):
+    """What ships may have changed; nothing is done on the way to an older state."""
+    executor = MigrationExecutor(connections[using])
+    if not executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        _keep_all_days()
+
+
+def _keep_all_days(**_):
+    """The days of what lies in the cooler, anew."""
+    from rooms.cooler.models import Bag
+    from rooms.cooler.rules import keep_days
+
+    keep_days(Bag.objects.in_cooler())

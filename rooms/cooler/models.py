@@ -4,10 +4,11 @@ Nothing is deleted: a bag leaves by an event.
 """
 
 import uuid
+from datetime import date
 
 from django.conf import settings
 from django.db import models
-from django.db.models import Q
+from django.db.models import Case, F, Q, Value, When
 
 from cutting import ageing
 from cutting.quantities import Unit, UnitPrice, Weight
@@ -17,6 +18,8 @@ from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
 
 PERSON = settings.AUTH_USER_MODEL
+UNNAMED = -1
+"""Where a bag whose code is not named yet stands in the order: first."""
 
 
 class Seal(models.TextChoices):
@@ -90,6 +93,27 @@ class BagQuerySet(models.QuerySet):
     def in_cooler(self):
         return self.filter(state=Bag.State.IN)
 
+    def in_order(self, today: date):
+        """As they are taken, each with its `urgency`: what `ageing.due` and `ageing.in_order` say,
+        asked of the database. Unnamed codes come first, with an urgency of UNNAMED."""
+        past, now, soon, best, ready, young = ageing.Urgency
+        urgency = Case(
+            When(ends_on=None, then=Value(UNNAMED)),
+            When(ends_on__lt=today, then=Value(past.value)),
+            When(Q(ends_on=today) | Q(seal=Seal.LEAKING), then=Value(now.value)),
+            When(Q(best_to__lt=today) | Q(seal=Seal.SUSPECT), then=Value(soon.value)),
+            When(old_enough_on__gt=today, then=Value(young.value)),
+            When(best_from__lte=today, then=Value(best.value)),
+            default=Value(ready.value),
+            output_field=models.SmallIntegerField(),
+        )
+        on = Case(
+            When(urgency=now.value, then=Value(today)), default=F("ends_on"),
+            output_field=models.DateField(),
+        )  # fmt: skip
+        rows = self.annotate(urgency=urgency).annotate(due_on=on)
+        return rows.order_by("urgency", "due_on", "packed_on", "came_at", "id")
+
 
 class Bag(models.Model):
     """One bag or case with its catch weight, traced from its delivery to its tests."""
@@ -124,6 +148,12 @@ class Bag(models.Model):
     state = models.CharField(max_length=10, choices=State, default=State.IN)
     came_at = models.DateTimeField()
     left_at = models.DateTimeField(null=True)
+    old_enough_on = models.DateField(null=True, editable=False)
+    best_from = models.DateField(null=True, editable=False)
+    best_to = models.DateField(null=True, editable=False)
+    ends_on = models.DateField(null=True, editable=False)
+    lost_days = models.PositiveSmallIntegerField(null=True, editable=False)
+    """Its days as the core gives them (`rules.keep_days`); None until it is named."""
     part_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="parts")
 
     objects = BagQuerySet.as_manager()

@@ -7,7 +7,6 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.ageing import due
 from cutting.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import Refused
@@ -60,9 +59,8 @@ def _bag_page(request, bag_id, form, refused=None):
         Bag.objects.select_related("piece", "delivery", "part_of__piece"), pk=bag_id
     )
     today = timezone.localdate()
-    core = readings.core_bags([bag]).get(bag.pk)
     axes = readings.Axes(today, Axis(today - readings.BACK, today + readings.AHEAD, 760.0))
-    view = readings.view_of(bag, core, due(core, today) if core else None, axes)
+    (view,) = readings.views_of([bag], axes)
     context = {
         "view": view, "bag": bag, "events": bag.events.select_related("by"), "form": form,
         "parts": bag.parts.all(), "seals": Seal.choices, "refused": refused,

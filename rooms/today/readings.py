@@ -1,4 +1,4 @@
-"""The morning page, made of what the other rooms know. At most ten queries at any size."""
+"""The morning page, made of what the other rooms know. At most fifteen queries at any size."""
 
 from collections import defaultdict
 from dataclasses import dataclass
@@ -20,9 +20,9 @@ from cutting.wanted import (
     want_bar,
 )
 from rooms.bench.models import CuttingTest
-from rooms.bench.readings.cut_today import pounds_cut
+from rooms.bench.readings.cut_today import on_the_block, pounds_cut
 from rooms.catalog.models import Piece, PlanOutput
-from rooms.cooler.models import Bag, Delivery
+from rooms.cooler.models import Delivery
 from rooms.cooler.readings import bags as cooler
 from rooms.cooler.readings.temperature import Now, now
 from rooms.counter.invoice import invoice_now
@@ -80,29 +80,28 @@ class Today:
 
 def today(day: date) -> Today:
     """Everything of one morning."""
-    rows = cooler.sorted_bags(day)
-    due = [row for row in rows if row[2] is None or row[2].is_today]
+    due = cooler.due_today(day)
     axes = cooler.Axes(day, Axis(day - cooler.BACK, day + cooler.AHEAD, cooler.WIDTH))
     moved, moved_grounds = moved_prices()
+    tests = on_the_block(day)
     return Today(
         day=day,
-        bags=[cooler.view_of(*row, axes) for row in due[:MOST_BAGS]],
+        bags=cooler.first_of(due[:MOST_BAGS], axes),
         more_bags=max(len(due) - MOST_BAGS, 0),
-        wanted=Wants.of(wanted(day, [bag for bag, _, found in due if _may_be_cut(found)])),
+        wanted=Wants.of(wanted(day, due, tests)),
         moved=moved,
         shaken=moved_grounds,
-        open_tests=list(CuttingTest.objects.open().select_related("cutter")),
+        open_tests=[test for test in tests if test.is_open],
         open_deliveries=list(Delivery.objects.filter(closed_at=None)),
         temperature=now(),
     )
 
 
-def _may_be_cut(found) -> bool:
-    return found is not None and found.urgency is not Urgency.PAST
+def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> list[Answer]:
+    """The day's list against what is cut and the due bags: three queries.
 
-
-def wanted(day: date, due: list[Bag]) -> list[Answer]:
-    """The day's list against what is cut and the due bags: five queries."""
+    A bag past its end gives nothing: somebody decides before anybody cuts it.
+    """
     lines = list(Wanted.objects.filter(weekday=day.weekday()).select_related("product"))
     if not lines:
         return []
@@ -117,18 +116,19 @@ def wanted(day: date, due: list[Bag]) -> list[Answer]:
     ]
     wanted_by_cut = {line.product.cut_id: line.product_id for line in lines}
     pounds: dict[int, Decimal] = defaultdict(lambda: ZERO)
-    pieces: dict[int, Piece] = {}
     with working():
         for bag in due:
-            pounds[bag.piece_id] += bag.weight.to(Unit.LB)
-            pieces[bag.piece_id] = bag.piece
+            if bag.urgency > Urgency.PAST:
+                pounds[bag.piece] += bag.weight.to(Unit.LB)
+    pieces: dict[int, Piece] = {}
     shares: dict[int, dict[str, dict[int, Decimal]]] = defaultdict(dict)
     outputs = (
-        PlanOutput.objects.filter(plan__piece__in=pieces, plan__is_dropped=False)
-        .select_related("plan")
+        PlanOutput.objects.filter(plan__piece__in=pounds, plan__is_dropped=False)
+        .select_related("plan__piece")
         .order_by("plan__position", "plan_id", "position")
     )
     for output in outputs:
+        pieces[output.plan.piece_id] = output.plan.piece
         plan = shares[output.plan.piece_id].setdefault(output.plan.name, {})
         if output.cut_id in wanted_by_cut and output.share:
             product = wanted_by_cut[output.cut_id]
@@ -139,7 +139,7 @@ def wanted(day: date, due: list[Bag]) -> list[Answer]:
             DuePiece(piece.shown_name, pounds[pk], [Choice(*one) for one in shares[pk].items()])
             for pk, piece in pieces.items()
         ],
-        {wanted_by_cut[cut]: weight for cut, weight in pounds_cut(day).items()
+        {wanted_by_cut[cut]: weight for cut, weight in pounds_cut(tests, day).items()
          if cut in wanted_by_cut},
     )  # fmt: skip
 

@@ -20,7 +20,7 @@ from rooms.bench.readings.opening import of_bags
 from rooms.bench.readings.own_prices import with_own_prices
 from rooms.bench.rows import load
 from rooms.catalog.models import Piece, PlanOutput
-from rooms.cooler.readings.bags import cooler, worth_of
+from rooms.cooler.readings.bags import cooler, due_today, worth_of
 from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.ads import _shares
@@ -298,7 +298,8 @@ def test_the_wanted_list_goes_by_product_and_not_by_its_name(shop, fill):  # noq
     day = timezone.localdate()
     for product in (beef, lamb):
         Wanted.objects.create(product=product, weekday=day.weekday(), least=D(1), most=D(2))
-    found = {a.want.key: a for a in wanted(day, fill(("beef-tenderloin", 20, "60")))}
+    fill(("beef-tenderloin", 36, "60"))
+    found = {a.want.key: a for a in wanted(day, due_today(day), [])}
     assert found[lamb.pk].missing == 1
     assert not found[beef.pk].missing
 

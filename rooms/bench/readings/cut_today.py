@@ -4,27 +4,35 @@ from collections import defaultdict
 from datetime import date, datetime, time
 from decimal import Decimal
 
-from django.db.models import Q
+from django.db.models import BigIntegerField, Case, F, OuterRef, Q, Subquery, When
 from django.utils import timezone
 
 from cutting.quantities import ZERO, Unit, Weight, working
-from rooms.bench.models import CuttingTest
-from rooms.bench.rows import load_all
+from rooms.bench.models import CuttingTest, Move, Weighing
 
 
-def pounds_cut(day: date) -> dict[int, Decimal]:
-    """Pounds weighed on `day` by the cut of their pile, as they stand now: three queries.
-
-    Of tests that are open or were finished on that day or since; a file taken in is no cutting.
-    """
+def on_the_block(day: date) -> list[CuttingTest]:
+    """Tests that are open or were finished on `day` or since: one query."""
     start = timezone.make_aware(datetime.combine(day, time()))
     tests = CuttingTest.objects.filter(Q(finished_at=None) | Q(finished_at__gte=start))
+    return list(tests.select_related("cutter").order_by("-number"))
+
+
+def pounds_cut(tests: list[CuttingTest], day: date) -> dict[int, Decimal]:
+    """Pounds of these tests weighed on `day` by the cut of their pile, as they stand now: one
+    query. A file taken in is no cutting."""
+    taken = Weighing.objects.filter(test__in=[test.pk for test in tests if not test.imported_at])
+    moved_to = Move.objects.filter(weighing=OuterRef("pk")).order_by("-pk").values("to__cut_id")
+    taken = taken.with_take_backs().filter(back_id=None)
+    lies = Case(
+        When(moved_id=None, then=F("output__cut_id")),
+        default=Subquery(moved_to[:1]),
+        output_field=BigIntegerField(),
+    )
+    taken = taken.annotate(cut=lies)
     found: dict[int, Decimal] = defaultdict(lambda: ZERO)
     with working():
-        for rows in load_all(list(tests.filter(imported_at=None))):
-            cuts = {output.pk: output.cut_id for output in rows.outputs}
-            for weighing in rows.standing:
-                cut = cuts[weighing.output_id]
-                if cut and timezone.localdate(weighing.taken_at) == day:
-                    found[cut] += Weight(weighing.value, Unit(weighing.unit)).to(Unit.LB)
+        for cut, value, unit, at in taken.values_list("cut", "value", "unit", "taken_at"):
+            if cut is not None and timezone.localdate(at) == day:
+                found[cut] += Weight(value, Unit(unit)).to(Unit.LB)
     return dict(found)

@@ -16,6 +16,7 @@ from simple_history.utils import bulk_create_with_history, bulk_update_with_hist
 
 from rooms.catalog.models import Named, Piece, PlanOutput, Primal, search_text
 from rooms.catalog.rows import MODELS, REFERENCES, Row
+from rooms.catalog.signals import pieces_changed
 from rooms.staff.models import Person
 
 BATCH = 500
@@ -160,6 +161,8 @@ class Merge:
         }
         if changed:
             bulk_update_with_history(changed, model, names, **how)
+            if model is Piece:
+                pieces_changed.send(model)
         del how["manager"]
         if new:
             bulk_create_with_history(new, model, **how)

@@ -14,7 +14,7 @@ from cutting.receiving import short_weight
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.codes import country_named
 from rooms.cooler.models import Bag, BagEvent, Seal
-from rooms.cooler.readings.bags import core_bags
+from rooms.cooler.rules import core_bags, set_days
 
 LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
 
@@ -116,13 +116,15 @@ def repack(bag_id, rest: Remainder, by_id: int | None) -> Bag:
             )
         if rest.packed_on > timezone.localdate():
             raise BadInput(f"Packed on: {rest.packed_on} is still to come.")
-        part = Bag.objects.create(
+        part = Bag(
             pk=rest.key, delivery=bag.delivery, piece=bag.piece, gtin="", lot=bag.lot,
             grade=bag.grade, country=bag.country, weight_value=rest.weight.value,
             weight_unit=rest.weight.unit.value, price_amount=bag.price_amount,
             price_per=bag.price_per, freight=rest.freight, discount=rest.discount,
             packed_on=rest.packed_on, use_by=_end_of(bag), came_at=timezone.now(), part_of=bag,
         )  # fmt: skip
+        set_days([part])
+        part.save(force_insert=True)
         words = f"{rest.weight.value} {rest.weight.unit} packed again"
         _event(bag, "part", words, by_id)
         _event(part, "came", f"{words}, part of a bag of delivery {bag.delivery.number}", by_id)

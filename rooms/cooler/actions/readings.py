@@ -9,6 +9,7 @@ from django.utils import timezone
 from cutting import temperature as core
 from rooms.common.errors import BadInput
 from rooms.cooler.models import Excursion, Reading
+from rooms.cooler.rules import keep_warm_days
 
 COLDEST, WARMEST = -40000, 60000
 AHEAD = timedelta(minutes=2)
@@ -29,14 +30,16 @@ def take_reading(
         return already
     last = Reading.objects.order_by("-at").first()
     reading = Reading.objects.create(at=at, value=value, is_manual=is_manual, by_id=by_id)
-    if last is None or at > last.at:
-        _follow(last, reading)
-    else:
+    if last is not None and at < last.at:
         _again(at)
+        keep_warm_days()
+    elif _follow(last, reading):
+        keep_warm_days()
     return reading
 
 
-def _follow(last: Reading | None, reading: Reading) -> None:
+def _follow(last: Reading | None, reading: Reading) -> bool:
+    """Whether an excursion began, went on or ended."""
     lasting = Excursion.objects.filter(ended_at=None).first()
     so_far = core.Followed(
         core.Reading(last.at, last.value) if last else None,
@@ -48,6 +51,7 @@ def _follow(last: Reading | None, reading: Reading) -> None:
         lasting = None
     if now.open is not None:
         _write(lasting or Excursion(), now.open)
+    return ended is not None or now.open is not None
 
 
 def _again(at: datetime) -> None:

@@ -19,6 +19,7 @@ from rooms.common.lengths import must_fit, too_long
 from rooms.common.numbers import next_numbers
 from rooms.cooler.codes import is_gtin
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode, Seal
+from rooms.cooler.rules import keep_days, set_days
 from rooms.staff.models import Person
 
 HEAVIEST = Decimal(1000)
@@ -113,7 +114,7 @@ def add_bags(
                 digest=file.digest, delivery=delivery, name=file.name[-200:], at=timezone.now()
             )
         _ask_about_codes(new)
-        bags = Bag.objects.bulk_create(rows, batch_size=500)
+        bags = Bag.objects.bulk_create(set_days(rows), batch_size=500)
         BagEvent.objects.bulk_create(
             [BagEvent(bag=bag, kind="came", words=f"came with delivery {delivery.number}",
                       at=delivery.received_at, by_id=by_id) for bag in bags],
@@ -310,7 +311,9 @@ def name_code(gtin: str, piece: Piece, by_id: int | None) -> int:
         code.piece = piece
         code.save(update_fields=["piece"])
         bags = list(Bag.objects.filter(gtin=gtin, piece=None))
-        Bag.objects.filter(pk__in=[bag.pk for bag in bags]).update(piece=piece)
+        named = Bag.objects.filter(pk__in=[bag.pk for bag in bags])
+        named.update(piece=piece)
+        keep_days(named)
         words = f"product code {gtin} is {piece.shown_name}"
         BagEvent.objects.bulk_create(
             [BagEvent(bag=bag, kind="named", words=words, at=timezone.now(), by_id=by_id)

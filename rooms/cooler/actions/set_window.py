@@ -4,7 +4,8 @@ from django.db import transaction
 
 from cutting.ageing import Window
 from rooms.catalog.models import Piece
-from rooms.cooler.models import AgeWindow
+from rooms.cooler.models import AgeWindow, Bag
+from rooms.cooler.rules import keep_days
 from rooms.cooler.windows import usual
 
 
@@ -13,9 +14,10 @@ def set_window(piece: Piece, window: Window) -> None:
     """Keep the shop's window; the one that ships for the piece takes the shop's back."""
     if window == usual(piece):
         AgeWindow.objects.filter(piece=piece).delete()
-        return
-    AgeWindow.objects.update_or_create(
-        piece=piece,
-        defaults={"least": window.least, "best_from": window.best_from,
-                  "best_to": window.best_to, "end": window.end},
-    )  # fmt: skip
+    else:
+        AgeWindow.objects.update_or_create(
+            piece=piece,
+            defaults={"least": window.least, "best_from": window.best_from,
+                      "best_to": window.best_to, "end": window.end},
+        )  # fmt: skip
+    keep_days(Bag.objects.in_cooler().filter(piece=piece))

@@ -1,23 +1,21 @@
 """The cooler: each bag on its time line, sorted by what is due."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
+from uuid import UUID
 
-from django.db.models import Q, prefetch_related_objects
-from django.utils import timezone
+from django.db.models import Q, QuerySet, prefetch_related_objects
 
 from cutting import ageing
-from cutting.ageing import Due, Urgency, in_order, too_young_for
+from cutting.ageing import Due, Urgency, too_young_for
 from cutting.bag_line import Axis, BagLine, bag_line
-from cutting.quantities import ZERO, Unit
-from cutting.receiving import bag_cost
-from cutting.temperature import Excursion as CoreExcursion
-from cutting.temperature import above
-from rooms.cooler.models import Bag, Excursion
-from rooms.cooler.windows import repacked, windows
+from cutting.quantities import ZERO, Unit, UnitPrice, Weight, working
+from cutting.receiving import Line, bag_cost
+from rooms.cooler.models import UNNAMED, Bag
+from rooms.cooler.rules import core_bags
 
 BAGS_A_PAGE = 40
 WIDTH = 560.0
@@ -65,73 +63,6 @@ class CoolerView:
     wanted_on: date | None
 
 
-def _core(row: Excursion) -> CoreExcursion:
-    return CoreExcursion(row.started_at, row.last_at, row.peak, row.ended_at)
-
-
-def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
-    """The core's bag of each row that has a piece: two queries."""
-    bags = [bag for bag in bags if bag.piece_id]
-    if not bags:
-        return {}
-    window = windows({bag.piece for bag in bags})
-    now = timezone.now()
-    oldest = min(bag.came_at for bag in bags)
-    lasting = Q(ended_at=None) | Q(ended_at__gte=oldest)
-    spells = [_core(row) for row in Excursion.objects.filter(lasting)]
-    return {
-        bag.pk: ageing.Bag(
-            packed_on=bag.packed_on,
-            window=repacked(bag.piece) if bag.part_of_id else window[bag.piece_id],
-            seal=ageing.Seal(bag.seal),
-            use_by=bag.use_by,
-            warm=above(spells, bag.came_at, bag.left_at or now) if spells else timedelta(0),
-        )
-        for bag in bags
-    }
-
-
-def in_cooler() -> list[Bag]:
-    """Every bag in the cooler with what a list shows of its piece: one query."""
-    shown = ("key", "name", "other_name", "house_name", "item_number", "species", "least_age_days")
-    rows = Bag.objects.in_cooler().select_related("piece")
-    own = (f.attname for f in Bag._meta.concrete_fields)
-    return list(rows.only(*own, *(f"piece__{name}" for name in shown)))
-
-
-def sorted_bags(today: date) -> list[tuple[Bag, ageing.Bag | None, Due | None]]:
-    """Every bag in the cooler in the order it is taken; unnamed codes first: three queries."""
-    rows = in_cooler()
-    core = core_bags(rows)
-    unnamed = [(bag, None, None) for bag in rows if bag.pk not in core]
-    named = [(bag, core[bag.pk], ageing.due(core[bag.pk], today)) for bag in rows if bag.pk in core]
-    order = in_order([(found, bag) for _, bag, found in named])
-    return unnamed + [named[i] for i in order]
-
-
-def cooler(today: date, page: int = 1, wanted_on: date | None = None) -> CoolerView:
-    """The cooler's page: four queries at any size."""
-    everything = sorted_bags(today)
-    axis = Axis(today - BACK, today + AHEAD, WIDTH)
-    start = (page - 1) * BAGS_A_PAGE
-    shown = everything[start : start + BAGS_A_PAGE]
-    prefetch_related_objects([bag for bag, _, _ in shown], "delivery")
-    worths = [worth_of(bag) for bag, _, _ in everything]
-    return CoolerView(
-        bags=[
-            view_of(bag, core, found, Axes(today, axis, wanted_on)) for bag, core, found in shown
-        ],
-        count=len(everything),
-        due_today=sum(found is not None and found.is_today for _, _, found in everything),
-        weight=sum((bag.weight.to(Unit.LB) for bag, _, _ in everything), ZERO),
-        worth=sum((worth for worth in worths if worth is not None), ZERO),
-        unpriced=sum(worth is None for worth in worths),
-        next_page=page + 1 if len(everything) > start + BAGS_A_PAGE else None,
-        axis=axis,
-        wanted_on=wanted_on,
-    )
-
-
 @dataclass(frozen=True)
 class Axes:
     today: date
@@ -139,9 +70,99 @@ class Axes:
     wanted_on: date | None = None
 
 
-def view_of(bag: Bag, core: ageing.Bag | None, found: Due | None, axes: Axes) -> BagView:
+LISTED = ("key", "name", "other_name", "house_name", "item_number", "species", "least_age_days")
+
+
+def in_order(today: date) -> QuerySet[Bag]:
+    """Every bag in the cooler in the order it is taken, with what a list shows of its piece."""
+    own = (f.attname for f in Bag._meta.concrete_fields)
+    rows = Bag.objects.in_cooler().in_order(today).select_related("piece")
+    return rows.only(*own, *(f"piece__{name}" for name in LISTED))
+
+
+def cooler(today: date, page: int = 1, wanted_on: date | None = None) -> CoolerView:
+    """The cooler's page: eight queries at any size."""
+    axis = Axis(today - BACK, today + AHEAD, WIDTH)
+    start = (page - 1) * BAGS_A_PAGE
+    shown = list(in_order(today)[start : start + BAGS_A_PAGE])
+    prefetch_related_objects(shown, "delivery")
+    total = _total()
+    return CoolerView(
+        bags=views_of(shown, Axes(today, axis, wanted_on)),
+        count=total.count,
+        due_today=sum(one.urgency != UNNAMED for one in due_today(today)),
+        weight=total.weight,
+        worth=total.worth,
+        unpriced=total.unpriced,
+        next_page=page + 1 if total.count > start + BAGS_A_PAGE else None,
+        axis=axis,
+        wanted_on=wanted_on,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class DueBag:
+    """What is asked of every bag that waits for a hand today. `urgency`: UNNAMED or the core's."""
+
+    pk: UUID
+    piece: int | None
+    weight: Weight
+    urgency: int
+
+
+def due_today(today: date) -> list[DueBag]:
+    """Bags that wait for a hand today, the most pressing first, unnamed codes before: one query."""
+    due = Bag.objects.in_cooler().in_order(today).filter(urgency__lte=Urgency.SOON.value)
+    names = ("pk", "piece_id", "weight_value", "weight_unit", "urgency")
+    return [
+        DueBag(pk, piece, Weight(value, Unit(unit)), urgency)
+        for pk, piece, value, unit, urgency in due.values_list(*names)
+    ]
+
+
+def first_of(due: Sequence[DueBag], axes: Axes) -> list[BagView]:
+    """These few as a page shows them, in their order: three queries."""
+    found = Bag.objects.select_related("piece").in_bulk([one.pk for one in due])
+    return views_of([found[one.pk] for one in due if one.pk in found], axes)
+
+
+@dataclass(frozen=True)
+class _Total:
+    count: int
+    weight: Decimal
+    worth: Decimal
+    unpriced: int
+
+
+def _total() -> _Total:
+    """Pounds and dollars of all bags in the cooler: one query of narrow rows."""
+    names = ("weight_value", "weight_unit", "price_amount", "price_per", "freight", "discount")
+    pounds = worth = ZERO
+    count = unpriced = 0
+    with working():
+        for value, unit, price, per, freight, discount in (
+            Bag.objects.in_cooler().order_by().values_list(*names)
+        ):
+            weight = Weight(value, Unit(unit))
+            count += 1
+            pounds += weight.to(Unit.LB)
+            if price is None:
+                unpriced += 1
+            else:
+                worth += bag_cost(Line(weight, UnitPrice(price, Unit(per))), freight, discount)
+    return _Total(count, pounds, worth, unpriced)
+
+
+def views_of(bags: Sequence[Bag], axes: Axes) -> list[BagView]:
+    """Each bag with what is due and its time line: two queries."""
+    core = core_bags(bags)
+    return [view_of(bag, core.get(bag.pk), axes) for bag in bags]
+
+
+def view_of(bag: Bag, core: ageing.Bag | None, axes: Axes) -> BagView:
     line = bag_line(core, axes.today, axes.axis) if core else None
     missing = too_young_for(core, axes.wanted_on) if core and axes.wanted_on else 0
+    found = ageing.due(core, axes.today) if core else None
     return BagView(bag, core, found, line, worth_of(bag), missing)
 
 
@@ -172,20 +193,30 @@ class Day:
 
 
 def calendar(today: date, delivery_days: Sequence[int], length: int = 2 * WEEK) -> list[Day]:
-    """Two weeks from today: three queries. `delivery_days`: 0 is Monday."""
-    rows = in_cooler()
-    core = core_bags(rows)
-    ends: dict[date, list[Bag]] = defaultdict(list)
-    begins: dict[date, list[Bag]] = defaultdict(list)
+    """Two weeks from today: two queries. `delivery_days`: 0 is Monday."""
+    last = today + timedelta(days=length - 1)
+    ends: dict[date, list[UUID]] = defaultdict(list)
+    begins: dict[date, list[UUID]] = defaultdict(list)
     grown: dict[date, int] = defaultdict(int)
-    for bag in rows:
-        if one := core.get(bag.pk):
-            ends[max(one.ends_on, today)].append(bag)
-            begins[one.best_from].append(bag)
-            grown[one.old_enough_on] += one.old_enough_on != one.best_from
+    near = Q(ends_on__lte=last) | Q(best_from__range=(today, last))
+    near |= Q(old_enough_on__range=(today, last))
+    for pk, end, best, old_enough in (
+        Bag.objects.in_cooler().filter(near).values_list("pk", "ends_on", "best_from",
+                                                         "old_enough_on")
+    ):  # fmt: skip
+        ends[max(end, today)].append(pk)
+        begins[best].append(pk)
+        grown[old_enough] += old_enough != best
+    days = [today + timedelta(days=i) for i in range(length)]
+    named = Bag.objects.select_related("piece").in_bulk(
+        [pk for day in days for pks in (ends, begins) for pk in pks[day][:SHOWN]]
+    )
+
+    def some(pks: list[UUID]) -> Some:
+        return Some([named[pk] for pk in pks[:SHOWN]], len(pks))
+
     return [
         Day(day, day == today, day.weekday() in delivery_days,
-            Some(ends[day][:SHOWN], len(ends[day])), Some(begins[day][:SHOWN], len(begins[day])),
-            grown[day])
-        for day in (today + timedelta(days=i) for i in range(length))
+            some(ends[day]), some(begins[day]), grown[day])
+        for day in days
     ]  # fmt: skip

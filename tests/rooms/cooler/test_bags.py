@@ -31,7 +31,8 @@ from rooms.cooler.actions.receive import (
 )
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.models import AgeWindow, Bag, Delivery, Excursion
-from rooms.cooler.readings.bags import cooler, core_bags, sorted_bags
+from rooms.cooler.readings.bags import cooler, in_order
+from rooms.cooler.rules import core_bags
 from rooms.cooler.windows import repacked, usual, windows
 from tests.conftest import capture
 
@@ -65,7 +66,7 @@ def test_the_cooler_is_sorted_by_what_is_due(fill):
         ("beef-top-round", 3, "20"),
     )  # fmt: skip
     set_seal(leaking.pk, "leaking", None)
-    order = [(bag.pk, found.urgency) for bag, _, found in sorted_bags(timezone.localdate())]
+    order = [(bag.pk, bag.urgency) for bag in in_order(timezone.localdate())]
     assert order == [(leaking.pk, Urgency.NOW), (old.pk, Urgency.SOON),
                      (best.pk, Urgency.BEST), (young.pk, Urgency.YOUNG)]  # fmt: skip
     view = cooler(timezone.localdate(), wanted_on=timezone.localdate() + timedelta(days=7))

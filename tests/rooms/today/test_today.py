@@ -8,9 +8,13 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from rooms.bench.actions.move import move_weighing
+from rooms.bench.actions.take_back import take_back
+from rooms.bench.actions.take_weight import take_weight
 from rooms.catalog.models import Piece
 from rooms.cooler.actions.bags import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
+from rooms.cooler.rules import keep_days
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.readings.building import price_view
 from rooms.counter.wishes import Wish
@@ -18,11 +22,12 @@ from rooms.pricebook.models import Product
 from rooms.today.actions import want
 from rooms.today.models import Wanted
 from rooms.today.readings import moved_prices, today
+from tests.conftest import capture
 from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
 
 pytestmark = pytest.mark.django_db
 D = Decimal
-MOST = 14  # one of them: who asks
+MOST = 15  # one of them: who asks
 
 
 def test_a_leaker_stands_first_with_its_reason_and_its_action(client, fill):  # noqa: F811
@@ -48,7 +53,7 @@ def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fi
     days = [str(timezone.localdate().weekday()), "6"]
     data = {"product": filet.pk, "weekdays": days, "least": "8", "most": "12"}
     assert client.post(reverse("today:wanted"), data).status_code == 302
-    found = today(timezone.localdate()).wanted[0]
+    found = today(timezone.localdate()).wanted.missing[0][0]
     assert (found.want.product, found.usual, found.missing) == (filet.name, D("5.60"), D("2.40"))
     assert "2.4 lb missing" in client.get("/").content.decode()
     wrong = client.post(reverse("today:wanted"), data | {"most": "7"})
@@ -58,6 +63,29 @@ def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fi
         client.post(reverse("today:wanted"), data | {"least": "0", "most": "0"}).status_code == 302
     )
     assert not Wanted.objects.exists()
+
+
+def test_what_came_off_the_block_today_is_had(client, opened):
+    """Weighed, moved and taken back: the case has what the block shows, and nothing twice."""
+    rows = opened()
+    test, day = rows.test.pk, timezone.localdate()
+    filet = Product.objects.get(cut__key="beef-centre-filet")
+    want(filet, day.weekday(), D(100), D(120))
+    pile = next(output for output in rows.outputs if output.cut_id == filet.cut_id)
+    other = next(output for output in rows.outputs if output.cut_id is None)
+
+    def had(expected):
+        assert today(day).wanted.missing[0][0].have == expected
+        assert f"{expected} cut" in client.get("/").content.decode()
+
+    for value in ("1.5", "0.8", "0.4"):
+        rows = take_weight(test, capture(pile, value, portions="2"), None)
+    had(D("2.7"))
+    first, second, _ = rows.of(pile)
+    rows = move_weighing(test, str(first.pk), str(other.pk), str(pile.pk), None)
+    had(D("1.2"))
+    take_back(test, str(second.pk), None)
+    had(D("0.4"))
 
 
 def test_a_price_whose_invoice_moved_no_longer_holds(weighed, fill):  # noqa: F811
@@ -96,6 +124,7 @@ def test_few_queries_with_five_thousand_bags(
         ],
         batch_size=1000,
     )  # fmt: skip
+    keep_days(Bag.objects.in_cooler())
     Reading.objects.bulk_create(
         Reading(at=now - timedelta(minutes=i), stamp=int(now.timestamp()) - 60 * i, value=1800)
         for i in range(1, 3000)
