@@ -5,18 +5,20 @@ Every table that a person hands in comes through `rows_of` or `rows_of_text`.
 
 import csv
 import io
+import itertools
 import re
+import tempfile
 import warnings
 import zipfile
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from decimal import Decimal
+from functools import lru_cache
+from typing import IO
 
 import openpyxl
-from openpyxl.cell import WriteOnlyCell
+import xlsxwriter
 from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
-from openpyxl.styles import Font
-from openpyxl.utils import get_column_letter
 
 from rooms.common.errors import BadInput
 from rooms.common.words import fold
@@ -193,34 +195,65 @@ LOOKED_AT = 200
 
 
 def xlsx_bytes(sheets: Iterable[Sheet]) -> bytes:
-    """Numbers as numbers with their own decimals, a bold head that stays, columns wide enough."""
-    book = openpyxl.Workbook(write_only=True)
-    for title, columns, rows in sheets:
-        sheet = book.create_sheet(title)
-        body = list(rows)
-        for at, head in enumerate(columns):
-            texts = [str(head), *(str(row[at]) for row in body[:LOOKED_AT])]
-            wide = min(max(map(len, texts)) + 2, 48)
-            sheet.column_dimensions[get_column_letter(at + 1)].width = wide
-        sheet.freeze_panes = "A2"
-        heads = [WriteOnlyCell(sheet, head) for head in columns]
-        for cell in heads:
-            cell.font = Font(bold=True)
-        sheet.append(heads)
-        for row in body:
-            sheet.append([_number(sheet, cell) for cell in row])
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    """As `xlsx_file`, for a small one."""
+    with xlsx_file(sheets) as file:
+        return file.read()
 
 
-def _number(sheet, value: object) -> object:
-    """A decimal as a number that shows its own decimals; anything else as safe text."""
-    if isinstance(value, str):
-        return safe_cell(ILLEGAL_CHARACTERS_RE.sub("", value))
-    if not isinstance(value, Decimal):
-        return safe_cell(value)
-    cell = WriteOnlyCell(sheet, value)
-    places = max(-value.as_tuple().exponent, 0)
-    cell.number_format = "0." + "0" * places if places else "0"
-    return cell
+def xlsx_file(sheets: Iterable[Sheet]) -> IO[bytes]:
+    """A file on the disk, at its start, that is gone when it is closed; rows are not held.
+
+    Numbers as numbers with their own decimals, a bold head that stays, columns wide enough.
+    """
+    file = tempfile.TemporaryFile()  # noqa: SIM115 (handed to the answer, which closes it)
+    with xlsxwriter.Workbook(file, {"constant_memory": True}) as book:
+        bold, formats = book.add_format({"bold": True}), _Formats(book)
+        for title, columns, rows in sheets:
+            sheet = book.add_worksheet(title)
+            body = iter(rows)
+            first = list(itertools.islice(body, LOOKED_AT))
+            for at, head in enumerate(columns):
+                texts = [str(head), *(str(row[at]) for row in first)]
+                sheet.set_column(at, at, min(max(map(len, texts)) + 2, 48))
+            sheet.freeze_panes(1, 0)
+            for at, head in enumerate(columns):
+                sheet.write_string(0, at, str(head), bold)
+            for down, row in enumerate(itertools.chain(first, body), start=1):
+                for at, value in enumerate(row):
+                    _write(sheet, (down, at), value, formats)
+    file.seek(0)
+    return file
+
+
+class _Formats(dict):
+    """A format of the book by its code, made when it is first needed."""
+
+    def __init__(self, book):
+        super().__init__()
+        self.book = book
+
+    def __missing__(self, code: str):
+        self[code] = self.book.add_format({"num_format": code})
+        return self[code]
+
+
+@lru_cache(maxsize=4096)
+def _safe_text(text: str) -> str:
+    return str(safe_cell(ILLEGAL_CHARACTERS_RE.sub("", text)))
+
+
+def _write(sheet, at: tuple[int, int], value: object, formats: _Formats) -> None:
+    """A decimal as a number that shows its own decimals; anything else as it is, or safe text."""
+    if value is None:
+        return
+    if isinstance(value, Decimal):
+        places = max(-value.as_tuple().exponent, 0)
+        sheet.write_number(*at, value, formats["0." + "0" * places if places else "0"])
+    elif isinstance(value, datetime):
+        sheet.write_datetime(*at, value.replace(tzinfo=None), formats["yyyy-mm-dd hh:mm:ss"])
+    elif isinstance(value, date):
+        sheet.write_datetime(*at, value, formats["yyyy-mm-dd"])
+    elif isinstance(value, bool) or not isinstance(value, int | float):
+        sheet.write_string(*at, _safe_text(str(value)))
+    else:
+        sheet.write_number(*at, value)

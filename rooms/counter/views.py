@@ -4,9 +4,11 @@ from django.http import Http404
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from rooms.common.views import page_of
 from rooms.counter.bringing import brings
 from rooms.counter.giving import giving, links, links_of
 from rooms.counter.readings.listing import current_prices
+from rooms.pricebook.readings.book import on_sale
 from rooms.pricebook.readings.names import same_names
 from rooms.staff.rights import Right, may
 
@@ -14,7 +16,9 @@ from rooms.staff.rights import Right, may
 @may(Right.LOOK)
 @require_GET
 def prices(request):
-    context = {"prices": current_prices(), "same_names": same_names()}
+    page = page_of(request, on_sale())
+    context = {"page": page, "prices": current_prices(page.object_list),
+               "same_names": same_names()}  # fmt: skip
     return render(request, "counter/prices.html", context)
 
 

@@ -3,7 +3,6 @@
 import hashlib
 from datetime import timedelta
 
-from django.core.paginator import Paginator
 from django.http import Http404, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -13,11 +12,19 @@ from rooms.common.downloads import download
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import read_day
 from rooms.common.tables import LARGEST_FILE
-from rooms.common.views import refusal
+from rooms.common.views import page_of, refusal
 from rooms.pricebook.actions.files import read_prices
 from rooms.pricebook.actions.prices import undo
 from rooms.pricebook.models import Version
-from rooms.pricebook.readings.book import bases_of, compare, prices_in, reprint, shelf_list
+from rooms.pricebook.readings.book import (
+    bases_of,
+    changed,
+    compare,
+    made_wrong,
+    prices_in,
+    reprint,
+    shelf_list,
+)
 from rooms.pricebook.readings.files import as_csv, as_xlsx, history_lines
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -30,7 +37,7 @@ A_PAGE = 30
 def versions(request):
     """Every change of the book, the newest first."""
     rows = Version.objects.select_related("made_by", "undoes", "undone_by").order_by("-number")
-    page = Paginator(rows, A_PAGE).get_page(request.GET.get("page"))
+    page = page_of(request, rows, A_PAGE)
     counts = prices_in([one.pk for one in page])
     context = {
         "page": page, "lines": [(one, counts.get(one.pk, 0)) for one in page],
@@ -50,9 +57,10 @@ def _version(request, number, refused=None, left=()):
     one = get_object_or_404(
         Version.objects.select_related("made_by", "undoes", "undone_by"), number=number
     )
+    page = page_of(request, made_wrong(one))
     context = {
-        "version": one, "count": one.prices.count(), "tags": reprint(one), "refused": refused,
-        "left": left,
+        "version": one, "count": one.prices.count(), "tags": reprint(one, page.object_list),
+        "page": page, "refused": refused, "left": left,
         "today": timezone.localdate(),
         "bases": bases_of(one),
     }  # fmt: skip
@@ -87,9 +95,11 @@ def compare_dates(request):
             raise BadInput(f"Second day: {second} is before the first; {first} or later is right.")
     except BadInput as bad:
         fault = bad.message
+    page = page_of(request, [] if fault else changed(first, second))
     context = {
-        "first": first, "second": second, "fault": fault,
-        "tags": [] if fault else compare(first, second),
+        "first": first, "second": second, "fault": fault, "page": page,
+        "days": f"first={first}&second={second}",
+        "tags": compare(first, second, page.object_list) if page.object_list else [],
         "typed_first": request.GET.get("first", first.isoformat()),
         "typed_second": request.GET.get("second", second.isoformat()),
     }  # fmt: skip

@@ -232,10 +232,12 @@ class PriceQuerySet(models.QuerySet):
         newest = _newest(on or timezone.localdate(), besides, before)
         return self.filter(pk__in=rows.values_list(Subquery(newest[:1])))
 
-    def latest_two(self, on=None):
-        """The current price of each product and the one before it."""
+    def latest_two(self, on=None, *, products=None):
+        """The current price of each product (of these) and the one before it."""
         newest = _newest(on or timezone.localdate())
         rows = Product.objects.order_by()
+        if products is not None:
+            rows = rows.filter(pk__in=products)
         return self.filter(
             Q(pk__in=rows.values_list(Subquery(newest[:1])))
             | Q(pk__in=rows.values_list(Subquery(newest[1:2])))

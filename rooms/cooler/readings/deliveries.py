@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from django.db.models import OuterRef, Subquery, UUIDField
 
-from cutting.quantities import ZERO, UnitPrice
+from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from cutting.receiving import Difference, Line, Short, Totals, differences, mean_price, totals
 from rooms.catalog.models import Piece
 from rooms.cooler.actions.bags import claim_of
@@ -78,9 +78,12 @@ def prices_now(pieces: Collection[int]) -> dict[int, UnitPrice]:
     )
     wanted = {piece: delivery for piece, delivery in last if delivery is not None}
     lines: dict[int, list[Line]] = {}
-    for bag in priced.filter(delivery__in=set(wanted.values()), piece__in=wanted):
-        if wanted[bag.piece_id] == bag.delivery_id:
-            lines.setdefault(bag.piece_id, []).append(bag.line)
+    bags = priced.filter(delivery__in=set(wanted.values()), piece__in=wanted)
+    names = ("piece_id", "delivery_id", "weight_value", "weight_unit", "price_amount", "price_per")
+    for piece, delivery, value, unit, amount, per in bags.values_list(*names):
+        if wanted[piece] == delivery:
+            line = Line(Weight(value, Unit(unit)), UnitPrice(amount, Unit(per)))
+            lines.setdefault(piece, []).append(line)
     return {piece: mean_price(some) for piece, some in lines.items()}
 
 

@@ -1,11 +1,12 @@
 """The list of current prices."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
 from rooms.counter.readings.grounds import Shaken, shaken, with_grounds
 from rooms.pricebook.models import Price, Product
-from rooms.pricebook.readings.book import Tag, coming, margin_at
+from rooms.pricebook.readings.book import Tag, coming, margin_at, on_sale
 
 
 @dataclass(frozen=True)
@@ -23,14 +24,16 @@ class CurrentPrice:
     """What moved the ground it rests on: the price is flagged, not changed."""
 
 
-def current_prices() -> list[CurrentPrice]:
-    """Every product that is sold, with its current and last price: five queries at any size."""
-    products = Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray")
+def current_prices(products: Iterable[Product] | None = None) -> list[CurrentPrice]:
+    """Every product that is sold, or these, with current and last price: five queries at any
+    size."""
+    products = list(on_sale() if products is None else products)
+    keys = [product.pk for product in products]
     pairs: dict[int, list[Price]] = {}
-    for price in with_grounds(Price.objects.latest_two()):
+    for price in with_grounds(Price.objects.latest_two(products=keys)):
         pairs.setdefault(price.product_id, []).append(price)
     moved = shaken(price for some in pairs.values() for price in some)
-    result, later = [], coming()
+    result, later = [], coming(keys)
     for product in products:
         now, before, *_ = [*sorted(pairs.get(product.pk, []), key=_newest_first), None, None]
         margin = margin_at(now, product) if now is not None else None

@@ -1,11 +1,11 @@
 """The price book: who set what, from when on; two dates beside each other; the shelf list."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from django.db.models import Count
+from django.db.models import Count, QuerySet
 
 from cutting import pricing
 from cutting.pricing import tray_sticker
@@ -82,8 +82,10 @@ def coming(products: Iterable[int] | None = None) -> dict[int, Price]:
     return found
 
 
-def on_sale() -> list[Product]:
-    return list(Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray"))
+def on_sale() -> QuerySet[Product]:
+    """What is sold, by animal and name, with what a tag shows."""
+    rows = Product.objects.filter(is_sold=True).select_related("cut__muscle", "tray")
+    return rows.order_by("cut__species", "name", "pk")
 
 
 def shelf_list(day: date) -> list[Tag]:
@@ -92,29 +94,52 @@ def shelf_list(day: date) -> list[Tag]:
     return [Tag(p, prices[p.pk]) for p in on_sale() if p.pk in prices]
 
 
-def compare(first: date, second: date) -> list[Tag]:
-    """What changed from one day to another: three queries. New products have no price before."""
-    before, after = prices_on(first), prices_on(second)
-    found = []
-    for product in on_sale():
-        now, old = after.get(product.pk), before.get(product.pk)
-        if now is not None and (old is None or old.amount != now.amount):
-            found.append(Tag(product, now, old))
-    return found
+def changed(first: date, second: date) -> list[int]:
+    """Products whose tag changed from one day to another, in the order of a list: three queries
+    of narrow rows."""
+    before, after = _amounts(Price.objects.current(first)), _amounts(Price.objects.current(second))
+    return [
+        pk
+        for pk in on_sale().values_list("pk", flat=True)
+        if pk in after and before.get(pk) != after[pk]
+    ]
 
 
-def reprint(version: Version) -> list[Tag]:
-    """Tags that a version makes wrong: its prices beside those before it."""
-    rows = list(version.prices.select_related("product__cut__muscle", "product__tray"))
-    earlier = Price.objects.current(
-        version.effective_on, products=[row.product_id for row in rows], before=version.number
-    )
-    before = {price.product_id: price for price in earlier}
-    found = [Tag(row.product, row, before.get(row.product_id)) for row in rows]
-    return sorted(
-        (tag for tag in found if tag.before is None or tag.change),
-        key=lambda tag: (tag.product.cut.species, tag.product.name),
-    )
+def compare(first: date, second: date, products: Sequence[int] | None = None) -> list[Tag]:
+    """What changed from one day to another, of these products: three queries. New products have
+    no price before."""
+    products = changed(first, second) if products is None else products
+    before, after = prices_on(first, products), prices_on(second, products)
+    found = on_sale().in_bulk(products)
+    return [Tag(found[pk], after[pk], before.get(pk)) for pk in products]
+
+
+def made_wrong(version: Version) -> list[int]:
+    """Products whose tag a version makes wrong, in the order of a list: three queries of narrow
+    rows."""
+    after = _amounts(version.prices.all())
+    before = _amounts(_before(version, list(after)))
+    rows = Product.objects.filter(pk__in=after).order_by("cut__species", "name", "pk")
+    return [pk for pk in rows.values_list("pk", flat=True) if before.get(pk) != after[pk]]
+
+
+def reprint(version: Version, products: Sequence[int] | None = None) -> list[Tag]:
+    """Tags that a version makes wrong, of these products: its prices beside those before it."""
+    products = made_wrong(version) if products is None else products
+    rows = version.prices.filter(product__in=products)
+    of = {
+        row.product_id: row for row in rows.select_related("product__cut__muscle", "product__tray")
+    }
+    before = {price.product_id: price for price in _before(version, products)}
+    return [Tag(of[pk].product, of[pk], before.get(pk)) for pk in products]
+
+
+def _before(version: Version, products: Sequence[int]) -> QuerySet[Price]:
+    return Price.objects.current(version.effective_on, products=products, before=version.number)
+
+
+def _amounts(prices: QuerySet[Price]) -> dict[int, Decimal]:
+    return dict(prices.order_by().values_list("product_id", "amount"))
 
 
 def prices_in(versions: list[int]) -> dict[int, int]:

@@ -1,13 +1,13 @@
 """The price book as CSV and as a spreadsheet."""
 
-from datetime import date, timedelta
+from datetime import date, datetime, time, timedelta
+from typing import IO
 
-from django.db.models import F
 from django.utils import timezone
 
 from cutting.quantities import HUNDRED, round_half_up
-from rooms.common.tables import csv_line, csv_text, xlsx_bytes
-from rooms.pricebook.models import Price, Product
+from rooms.common.tables import csv_line, csv_text, xlsx_file
+from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.readings.book import margin_at, prices_on
 
 COLUMNS = ("cut", "name", "animal", "price", "per", "from", "cost", "margin %", "family",
@@ -32,20 +32,25 @@ def rows(day: date):
 
 
 def history_rows(since: date | None = None):
-    """Every dated price, the newest first; `since` leaves out versions made before."""
-    every = Price.objects.select_related("product__cut", "version__made_by").annotate(
-        tests=F("basis__tests")
-    )
+    """Every dated price, the newest first; `since` leaves out versions made before that day."""
+    rows = Version.objects.select_related("made_by").order_by("-number")
     if since is not None:
-        every = every.filter(version__made_at__date__gte=since)
-    for price in every.order_by("-version__number", "product__name").iterator(2000):
-        version = price.version
-        yield (
-            price.product.cut.key, price.product.name, price.amount, price.product.per,
-            price.effective_on, version.number, version.get_kind_display(), version.why,
-            str(version.made_by or ""), timezone.localtime(version.made_at).date(), price.school,
-            price.cost, price.from_test_number, len(price.tests) if price.tests else None,
-        )  # fmt: skip
+        start = timezone.make_aware(datetime.combine(since, time()))
+        rows = rows.filter(made_at__gte=start)
+    versions = {
+        one.pk: (one.number, one.get_kind_display(), one.why, str(one.made_by or ""),
+                 timezone.localtime(one.made_at).date())
+        for one in rows
+    }  # fmt: skip
+    names = ("product__cut__key", "product__name", "amount", "product__per", "effective_on",
+             "version_id", "school", "cost", "from_test_number", "basis__tests")  # fmt: skip
+    every = Price.objects.all()
+    if since is not None:
+        every = every.filter(version__in=versions)
+    prices = every.order_by("-version__number", "product__name").values_list(*names)
+    for cut, name, amount, per, on, at, school, cost, test, tests in prices.iterator(2000):
+        pooled = len(tests) if tests else None
+        yield (cut, name, amount, per, on, *versions[at], school, cost, test, pooled)
 
 
 def _percent(share):
@@ -56,10 +61,10 @@ def as_csv(day: date) -> str:
     return csv_text(COLUMNS, rows(day))
 
 
-def as_xlsx(day: date) -> bytes:
+def as_xlsx(day: date) -> IO[bytes]:
     """Today's prices, and the history of a year; all of it is in the history's CSV."""
     past = history_rows(day - timedelta(days=365))
-    return xlsx_bytes([("prices", COLUMNS, rows(day)), ("history of a year", HISTORY, past)])
+    return xlsx_file([("prices", COLUMNS, rows(day)), ("history of a year", HISTORY, past)])
 
 
 def history_lines():

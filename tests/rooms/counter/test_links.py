@@ -86,7 +86,7 @@ def test_a_plan_brings_its_shares_at_todays_prices(client, shop, django_assert_m
 
 
 def test_one_name_on_two_muscles_is_flagged_with_both(client, shop, django_assert_num_queries):
-    with django_assert_num_queries(1):
+    with django_assert_num_queries(2):
         found = same_names()
     assert [same.name for same in found] == ["Ranch steak"]
     muscles = {product.cut.muscle.latin for product in found[0].products}

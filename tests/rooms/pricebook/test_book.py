@@ -181,7 +181,7 @@ def test_the_book_goes_out_changes_and_comes_back_as_it_was(client, flat_iron, s
 
 def test_the_spreadsheet_has_history_and_comes_back_too(client, flat_iron):
     put(flat_iron, "12.49", why="=HYPERLINK()")
-    raw = client.get(reverse("pricebook:export", args=["xlsx"])).content
+    raw = client.get(reverse("pricebook:export", args=["xlsx"])).getvalue()
     book = openpyxl.load_workbook(io.BytesIO(raw))
     assert book.sheetnames == ["prices", "history of a year"]
     newest = next(book["history of a year"].iter_rows(min_row=2, values_only=True))
