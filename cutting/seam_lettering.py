@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from cutting.bar import Words
-from cutting.lettering import GAP, text_width
+from cutting.lettering import GAP, shorten, text_width
 from cutting.seams import Drawing, Kind, Line, Region
 from cutting.shapes import Point, crossings, middle_of, spot
 
@@ -336,7 +336,7 @@ def _ends(
     words = []
     y = round(foot + glass.size + (8 if crowded else 4), 1)
     named = [
-        (anchor, x, drawing.ends[side])
+        (anchor, x, shorten(drawing.ends[side], glass.size, glass.width))
         for side, anchor, x in (("left", "start", 0.0), ("right", "end", glass.width),
                                 ("bottom", "middle", glass.width / 2))
         if drawing.ends.get(side)

@@ -3,6 +3,7 @@
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -13,7 +14,7 @@ from cutting.errors import BadValue
 from cutting.portioning import how_many_left, next_cut, parse_thickness
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.scale_check import Tried, judge
-from cutting.time_spent import Mark, Marked, Span, Taken, minutes, spent
+from cutting.time_spent import Mark, Marked, Span, Taken, minutes, spent, time_strip
 from cutting.trays import trays, usual_size
 from cutting.tub import Kind, gross_of, in_tub, next_entry
 
@@ -140,6 +141,11 @@ def test_steps_add_up_to_the_work_and_piles_to_no_more_than_it(marks, taken):
     assert sum(found.by_output.values(), timedelta(0)) <= found.work
     assert found.work + found.interrupted <= timedelta(minutes=60)
     assert timedelta(0) <= found.out <= timedelta(minutes=60)
+    strip = time_strip(found, {"a": "Fat off"}, 600.0)
+    assert sum(part.width for part in strip) == pytest.approx(600.0 if strip else 0.0, abs=0.2)
+    assert all(one.x + one.width == pytest.approx(two.x, abs=0.11) for one, two in pairwise(strip))
+    assert [part.is_work for part in strip].count(False) == bool(found.interrupted)
+    assert bool(strip) == bool(found.work or found.interrupted)
 
 
 STEPS = st.lists(

@@ -10,6 +10,7 @@ from shapely import LineString, Point, Polygon, box
 
 from cutting.errors import BadValue
 from cutting.families import Along, Family, Part, Spec, draw
+from cutting.lettering import text_width
 from cutting.seam_lettering import NARROW, WIDE, Glass, lay_out
 from cutting.seams import Drawing, Kind, Line, LineKind, Region
 from cutting.shapes import (
@@ -188,6 +189,27 @@ def test_a_drawing_names_only_its_four_sides():
     region = Region("a", Kind.FAT, ("0,0 9,0 9,9",))
     with pytest.raises(BadValue, match="north"):
         Drawing("d", "v", 10, 10, (region,), ends={"north": "head"})
+
+
+end_names = st.text("abc def (hip end)", min_size=1, max_size=60)
+
+
+@given(st.fixed_dictionaries({"left": end_names, "right": end_names, "bottom": end_names}),
+       st.sampled_from([WIDE, NARROW, Glass(270.0, 11.0)]))  # fmt: skip
+def test_the_name_of_an_end_stays_at_its_side_and_on_none_other(ends, glass):
+    region = Region("a", Kind.FAT, ("0,0 300,0 300,90",))
+    found = lay_out(Drawing("d", "v", 300, 90, (region,), ends=ends), glass)
+    assert [(one.anchor, one.x) for one in found.ends] == [
+        ("start", 0.0), ("end", glass.width), ("middle", glass.width / 2)
+    ]  # fmt: skip
+    boxes = []
+    for one in found.ends:
+        wide = text_width(one.text, glass.size)
+        left = one.x - wide * {"start": 0, "middle": 0.5, "end": 1}[one.anchor]
+        boxes.append(box(left, one.y - glass.size, left + wide, one.y))
+    frame = box(-1, 90 * found.scale, glass.width + 1, found.height)
+    assert all(frame.contains(one) for one in boxes)
+    assert all(one.intersection(other).area == 0 for one, other in combinations(boxes, 2))
 
 
 def test_at_the_block_only_what_is_lit_is_named_outside():

@@ -6,6 +6,7 @@ from datetime import timedelta
 from decimal import Decimal
 
 import pytest
+from django.core.management import call_command
 from django.utils import timezone
 
 from cutting import ageing
@@ -71,6 +72,13 @@ def test_a_warm_spell_takes_days_as_it_lasts_and_a_late_reading_gives_them_back(
     for minutes in range(20 * 60 - 2, 14 * 60, -4):  # in between it was cold, the logger says
         take_reading(now - timedelta(minutes=minutes), 1000)
     assert days_hold()[bag.pk].lost_days == 1
+
+
+def test_a_shop_of_the_last_state_has_its_bags_days_after_migrating(fill):  # noqa: F811
+    fill(("pork-loin", 3, "8"), ("beef-tenderloin", 20, "6"))
+    Bag.objects.update(**dict.fromkeys(DAYS))
+    call_command("migrate", verbosity=0)
+    assert all(bag.ends_on for bag in days_hold().values())
 
 
 def test_a_code_that_is_named_gives_its_bags_their_days(shop):

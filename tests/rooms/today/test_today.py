@@ -129,10 +129,14 @@ def test_few_queries_with_five_thousand_bags(
         Reading(at=now - timedelta(minutes=i), stamp=int(now.timestamp()) - 60 * i, value=1800)
         for i in range(1, 3000)
     )
-    for product in Product.objects.filter(is_sold=True)[:20]:
+    wanted = Product.objects.filter(is_sold=True)[:60]
+    for product in wanted:
         want(product, day.weekday(), D(2), D(4))
     for address in ("/", reverse("cooler:cooler"), reverse("cooler:calendar")):
         with django_assert_max_num_queries(MOST):
             answer = client.get(address)
         assert answer.status_code == 200
         assert len(answer.content) < 150_000
+    page = client.get("/").content.decode()
+    assert page.count('class="want-bar"') == len(wanted) == 60
+    assert page.index("is-missing") < page.index("Enough of")

@@ -1,0 +1,74 @@
+"""What a hand needs is on the glass: two touches, no scrolling at the block, prices on a phone."""
+
+import re
+
+import pytest
+from django.urls import reverse
+from playwright.sync_api import expect
+
+from rooms.bench.models import CuttingTest
+from rooms.cooler.models import Bag
+from rooms.pricebook.models import Price
+from tests.journeys.conftest import tablet, weigh
+from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def stands_whole(page, part):
+    """The part lies on the glass as it is, without scrolling and with nothing over it."""
+    box = part.bounding_box()
+    glass = page.viewport_size
+    assert box["y"] >= 0, box
+    assert box["y"] + box["height"] <= glass["height"], box
+    assert box["x"] >= 0, box
+    assert box["x"] + box["width"] <= glass["width"], box
+
+
+def test_a_bag_that_is_known_is_opened_with_two_touches(browser, live_server, fill):  # noqa: F811
+    bag = fill(("beef-tenderloin", 39, "6.17"))[0]
+    for width, height in ((1280, 800), (390, 800)):
+        with tablet(browser, live_server.url, width, height, has_touch=True) as page:
+            page.goto("/")
+            page.locator(".today-bags").get_by_role("link", name="Open").tap()
+            button = page.get_by_role("button", name="Open the piece")
+            stands_whole(page, button)
+            expect(page.locator(".known")).to_contain_text("6.17 lb at 7.49")
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto("/")
+        page.locator(".today-bags").get_by_role("link", name="Open").tap()
+        page.get_by_role("button", name="Open the piece").tap()
+        expect(page).to_have_url(re.compile("/bench/"))
+    test = CuttingTest.objects.get()
+    assert (test.weight_value, test.lot) == (bag.weight_value, bag.lot)
+    assert Bag.objects.get().state == Bag.State.OPENED
+
+
+def test_finish_and_the_caution_stand_on_the_glass_with_ten_piles(page, hand, opened):
+    rows = opened("beef-shoulder-clod", "19.00", "4.10")
+    assert len(rows.piles) == 10
+    page.goto(reverse("bench:test", args=[rows.test.pk]))
+    expect(page.locator("#take[data-ready]")).to_be_attached()
+    counted = page.locator(".pile:has([data-counted])").first
+    counted.click()
+    weigh(page, hand, 0.45)
+    for part in ("#finish-now", ".at-step .caution", "#take-weight", "#take-back", ".small-hands"):
+        stands_whole(page, page.locator(part))
+    for pile in page.locator(".pile").all():
+        stands_whole(page, pile)
+    assert page.evaluate("scrollY") == 0
+    page.click("#finish-now")
+    expect(page).to_have_url(re.compile("/sheet/"))
+
+
+def test_the_price_list_shows_prices_on_a_phone(browser, live_server, shop):
+    with tablet(browser, live_server.url, 390, 800) as page:
+        page.goto(reverse("counter:prices"))
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390
+        row = page.locator("table.folds tbody tr").first
+        row.scroll_into_view_if_needed()
+        name, price = row.locator("th").bounding_box(), row.locator(".point").bounding_box()
+        assert price["x"] + price["width"] <= 390
+        assert abs(price["y"] - name["y"]) < name["height"]
+        first = Price.objects.current().get(product__name=row.locator("th").inner_text())
+        expect(row.locator(".point")).to_contain_text(f"{first.amount:.2f}")
