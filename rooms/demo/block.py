@@ -83,6 +83,23 @@ def _fill(tub: Tub, rng: random.Random) -> None:
                 Capture(key=str(random_key(rng)), output=str(lean.pk), **ounces),
                 test.cutter_id,
             )
+        _one_more(test, rng)
+
+
+def _one_more(test: CuttingTest, rng: random.Random) -> None:
+    """A portion like the last one, so that the block stands at its counted pile."""
+    rows = load(test.pk)
+    taken = [w for output in rows.piles if output.is_counted for w in rows.of(output)]
+    if not taken:
+        return
+    last = taken[-1]
+    proof = signed(f"{last.value:f}", last.unit, rng.randrange(2**40), division="0.1")
+    capture = Capture(
+        key=str(random_key(rng)), output=str(last.output_id), value=f"{last.value:f}",
+        unit=last.unit, division="0.1", portions="1", proof=proof,
+    )  # fmt: skip
+    if proof.signature:
+        take_weight(test.pk, capture, test.cutter_id)
 
 
 def _check(now: datetime, days: int, rng: random.Random, by_id: int) -> None:
