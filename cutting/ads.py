@@ -158,3 +158,33 @@ def share_for_margin(plain: Way, merchandised: Way, goal: Decimal) -> Decimal | 
         if best < 0:
             return None
         return -short / (best - short)
+
+
+@dataclass(frozen=True, slots=True)
+class WeekBar:
+    """A week's sales as a bar in pixels: cost first, then gross profit. At a loss the cost runs
+    past the sales, which end at `sales`."""
+
+    cost: float
+    sales: float
+
+    @property
+    def profit(self) -> float:
+        return round(max(self.sales - self.cost, 0.0), 1)
+
+    @property
+    def loss(self) -> float:
+        return round(max(self.cost - self.sales, 0.0), 1)
+
+
+def week_bars(ad: Ad, width: float = 640.0) -> tuple[WeekBar, ...]:
+    """A usual week and the ad week on one scale; nothing is sold: no bars."""
+    weeks = (ad.usual, ad.week)
+    widest = max(max(week.sales, week.sales - week.gp) for week in weeks)
+    if widest <= 0:
+        return ()
+    scale = width / float(widest)
+    return tuple(
+        WeekBar(round(float(week.sales - week.gp) * scale, 1), round(float(week.sales) * scale, 1))
+        for week in weeks
+    )

@@ -100,3 +100,29 @@ class ReviewLine(models.Model):
         """By the chosen method; by the factor where there is no basis to work from."""
         full = method == Method.FULL.value and self.in_full is not None
         return self.in_full if full else self.by_factor
+
+
+class Kept(models.Model):
+    """An ad or a choice of what to buy under its name: the page's fields as they were typed."""
+
+    class Kind(models.TextChoices):
+        AD = "ad", "ad"
+        BUY = "buy", "what to buy"
+
+    kind = models.CharField(max_length=3, choices=Kind)
+    name = models.CharField(max_length=60)
+    fields = models.JSONField()
+    said = models.JSONField(default=dict)
+    """What its products and pieces were called, by field: they may be gone when it is opened."""
+    revision = models.PositiveIntegerField(default=1)
+    kept_at = models.DateTimeField()
+    kept_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ("-kept_at", "-pk")
+        constraints = [models.UniqueConstraint(fields=("kind", "name"), name="one_plan_a_name")]
+
+    def __str__(self):
+        return self.name

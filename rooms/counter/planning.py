@@ -122,6 +122,11 @@ def sold_with_costs() -> list[tuple[Product, Price]]:
     )
 
 
+def is_key(text: str) -> bool:
+    """Whether a field may hold the number of a row."""
+    return text.isascii() and text.isdecimal() and len(text) < 18
+
+
 def as_share(percent: Decimal | None) -> Decimal | None:
     return None if percent is None else percent / HUNDRED
 

@@ -128,7 +128,7 @@ def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, 
         open_tenderloin(page)
         page.click(".pile:has-text('Tips')")
         weigh(page, hand, 0.80)
-        page.click("#finish-now")
+        page.click("#finish button")
         for path in (
             page.url,
             page.url.replace("/sheet/", "/counter/test/"),

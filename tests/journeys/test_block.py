@@ -88,6 +88,7 @@ def test_two_hundred_captures_five_kills_and_five_cuts_all_there_in_order_once(b
             kill(process)
             page.evaluate(UNTIL_MADE, 20 + 18 * trouble)
             process = servers.enter_context(serve())
+        page.evaluate(UNTIL_MADE, CAPTURES)
         expect(page.locator("#waiting li")).to_have_count(0, timeout=60_000)
     assert recorded(database) == [f"{i / 100:.2f}" for i in range(1, CAPTURES + 1)]
 

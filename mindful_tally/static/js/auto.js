@@ -7,7 +7,7 @@
   const KEPT = "auto", SETTLED = 4;
   const figure = document.querySelector(".scale .figure");
   let isOn = localStorage.getItem(KEPT) === "1";
-  let steady = 0, isClear = false, sound = null;
+  let steady = 0, isEmpty = false, isClear = false, sound = null;
 
   function show() {
     button.setAttribute("aria-pressed", isOn);
@@ -28,15 +28,16 @@
   button.addEventListener("click", () => {
     isOn = !isOn;
     steady = 0;
-    isClear = false;
+    isClear = isEmpty; // what lies there already was put on before
     if (isOn) sound ??= new AudioContext();
     show();
     glass.tell(isOn ? "Auto: each load that settles is taken for the chosen pile." : "Auto is off.");
   });
 
   document.addEventListener("scale:reading", ({ detail: reading }) => {
+    isEmpty = reading.weight !== null && Math.abs(Number(reading.weight)) <= 2 * Number(reading.division);
     if (!isOn) return;
-    if (reading.weight !== null && Math.abs(Number(reading.weight)) <= 2 * Number(reading.division)) isClear = true;
+    if (isEmpty) isClear = true;
     steady = bench.whyNot() === "" ? steady + 1 : 0;
     if (steady < SETTLED || !(isClear || amount.isDifference(bench.chosen()))) return;
     steady = 0;

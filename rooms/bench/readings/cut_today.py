@@ -1,7 +1,7 @@
-"""What came off the block on a day."""
+"""What came off the block on a day, or lately."""
 
 from collections import defaultdict
-from datetime import date, datetime, time
+from datetime import date, datetime, time, timedelta
 from decimal import Decimal
 
 from django.db.models import BigIntegerField, Case, F, OuterRef, Q, Subquery, When
@@ -18,8 +18,13 @@ def on_the_block(day: date) -> list[CuttingTest]:
     return list(tests.select_related("cutter").order_by("-number"))
 
 
-def pounds_cut(tests: list[CuttingTest], day: date) -> dict[int, Decimal]:
-    """Pounds of these tests weighed on `day` by the cut of their pile, as they stand now: one
+def lately_finished(ago: timedelta) -> list[CuttingTest]:
+    """Tests finished since: one query."""
+    return list(CuttingTest.objects.filter(finished_at__gte=timezone.now() - ago))
+
+
+def pounds_cut(tests: list[CuttingTest], day: date | None = None) -> dict[int, Decimal]:
+    """Pounds of these tests (weighed on `day`) by the cut of their pile, as they stand now: one
     query. A file taken in is no cutting."""
     taken = Weighing.objects.filter(test__in=[test.pk for test in tests if not test.imported_at])
     moved_to = Move.objects.filter(weighing=OuterRef("pk")).order_by("-pk").values("to__cut_id")
@@ -33,6 +38,6 @@ def pounds_cut(tests: list[CuttingTest], day: date) -> dict[int, Decimal]:
     found: dict[int, Decimal] = defaultdict(lambda: ZERO)
     with working():
         for cut, value, unit, at in taken.values_list("cut", "value", "unit", "taken_at"):
-            if cut is not None and timezone.localdate(at) == day:
+            if cut is not None and (day is None or timezone.localdate(at) == day):
                 found[cut] += Weight(value, Unit(unit)).to(Unit.LB)
     return dict(found)

@@ -1,28 +1,41 @@
 """The ad planner's page: a week with an ad beside a usual one, and the share to merchandise."""
 
 from dataclasses import dataclass
+from datetime import timedelta
 from decimal import Decimal
 
 from django.conf import settings
 
-from cutting.ads import Ad, Blend, Sold, Way, blend, plan_ad, share_for_margin
+from cutting.ads import (
+    Ad,
+    Blend,
+    Sold,
+    Way,
+    WeekBar,
+    blend,
+    plan_ad,
+    share_for_margin,
+    week_bars,
+)
 from cutting.errors import BadValue
 from cutting.pencil import Pencil
 from cutting.pencil_plan import ad_pencil, share_pencil
-from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up, working
+from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.yields import pooled_shares
 from rooms.bench.models import CuttingTest
+from rooms.bench.readings.cut_today import lately_finished, pounds_cut
 from rooms.bench.readings.pool import pool
 from rooms.bench.rows import to_core
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.counter.invoice import invoice_now
-from rooms.counter.planning import Typed, plain_message, sold_with_costs
+from rooms.counter.planning import Typed, is_key, plain_message, sold_with_costs
 from rooms.counter.wishes import as_typed
 from rooms.pricebook.models import Price, Product
 
 AROUND = 5
 STEPS = 20
 MOST_POUNDS = 100000
+LOOKED_BACK = timedelta(days=28)
 
 
 @dataclass(frozen=True)
@@ -81,39 +94,88 @@ class AdView:
     merchandising: Merchandising | None
     faults: list[str]
     pencil: Pencil | None
+    bars: tuple[WeekBar, ...]
 
 
-def ad_view(data) -> AdView:
-    """From the page's fields; nothing is written. Usual values are the book's of today."""
+@dataclass(frozen=True)
+class Worked:
+    """The rows of an ad, and what they come to; `ad` None while something is missing or wrong."""
+
+    rows: list[AdRow]
+    ad: Ad | None
+    pencil: Pencil | None
+    faults: list[str]
+
+
+Book = list[tuple[Product, Price]]
+
+
+def work_out(data, book: Book, said: dict[str, str]) -> Worked:
+    """The ad alone, from the fields and the book; no query. `said`: what its products were
+    called when it was kept."""
     typed = Typed(data)
-    book = sold_with_costs()
     known = {product.pk: (product, price) for product, price in book}
     rows, sold = [], []
     for at in range(AROUND + 1):
-        row, one = _row(at, typed, known)
+        row, one = _row(at, typed, known, said)
         rows.append(row)
         sold.append(one)
-    ad, working_out, faults = None, None, [fault for row in rows for fault in row.faults]
+    ad, pencil, faults = None, None, [fault for row in rows for fault in row.faults]
     if sold[0] is not None and not faults:
         try:
             around = [one for one in sold[1:] if one is not None]
             ad = plan_ad(sold[0], around)
-            working_out = ad_pencil(ad, sold[0], around)
+            pencil = ad_pencil(ad, sold[0], around)
         except BadValue as bad:
             faults.append(plain_message(bad))
+    return Worked(rows, ad, pencil, faults)
+
+
+def ad_view(data, said: dict[str, str] | None = None) -> AdView:
+    """From the page's fields; nothing is written. Usual values are the book's of today."""
+    book = sold_with_costs()
+    worked = work_out(data, book, said or {})
+    typed = Typed(data)
     plans = list(Plan.objects.select_related("piece").order_by("piece__position", "position"))
-    chosen, merchandising, told = _merchandising(typed, rows[0], plans)
+    chosen, merchandising, told = _merchandising(typed, worked.rows[0], plans)
     return AdView(
-        [product for product, _ in book], rows, ad, plans, chosen,
+        [product for product, _ in book], worked.rows, worked.ad, plans, chosen,
         typed.text("goal", as_typed(Decimal(settings.SHOP["target_margin"]))),
-        merchandising, faults + told, working_out,
+        merchandising, worked.faults + told, worked.pencil,
+        week_bars(worked.ad) if worked.ad else (),
     )  # fmt: skip
 
 
-def _row(at: int, typed: Typed, known: dict) -> tuple[AdRow, Sold | None]:
+def example() -> dict[str, str]:
+    """The fields of an ad of this shop: what it cut most in the last weeks, at a fifth off.
+
+    Weights are what came off the block in a week; the ad sells twice as much, the two around it
+    a fifth more. Empty while nothing that has a price and a cost was cut. Four queries.
+    """
+    book = {p.cut_id: (p, price) for p, price in sold_with_costs() if price.cost}
+    pounds = pounds_cut(lately_finished(LOOKED_BACK))
+    cut_most = sorted((cut for cut in pounds if cut in book), key=lambda cut: -pounds[cut])
+    found: dict[str, str] = {}
+    for at, cut in enumerate(cut_most[:3]):
+        product, price = book[cut]
+        with working():
+            week = Weight(pounds[cut], Unit.LB).to(Unit(product.per)) / LOOKED_BACK.days * 7
+            more = week * (2 if at == 0 else Decimal("1.2"))
+        found |= {
+            f"product-{at}": str(product.pk),
+            f"usual-pounds-{at}": f"{round_half_up(week, 1)}",
+            f"pounds-{at}": f"{round_half_up(more, 1)}",
+        }
+        if at == 0:
+            with working():
+                found["price-0"] = f"{round_half_up(price.amount * Decimal('0.8'))}"
+    return found
+
+
+def _row(at: int, typed: Typed, known: dict, said: dict[str, str]) -> tuple[AdRow, Sold | None]:
     """The row as shown, and as the core takes it; None where it is empty or wrong."""
     pk = typed.text(f"product-{at}")
-    product, price = known.get(int(pk), (None, None)) if pk.isdecimal() else (None, None)
+    product, price = known.get(int(pk), (None, None)) if is_key(pk) else (None, None)
     book_price, book_cost = (price.amount, price.cost) if price else (None, None)
     before = set(typed.faults)
     name = product.name if product else f"row {at + 1}"
@@ -127,6 +189,9 @@ def _row(at: int, typed: Typed, known: dict) -> tuple[AdRow, Sold | None]:
         for field in fields
     }  # fmt: skip
     faults = [text for field, text in typed.faults.items() if field not in before]
+    if pk and product is None:
+        gone = said.get(f"product-{at}", f"the product of row {at + 1}")
+        faults.append(f"{gone}: it is not on sale any more; choose another, or clear the row.")
     asked = found["price"] if found["price"] is not None else (book_price if at else None)
     cost = found["cost"] if found["cost"] is not None else book_cost
     one = None
@@ -178,7 +243,7 @@ def _target() -> Decimal:
 
 def _plan(typed: Typed, field: str, by_pk: dict[int, Plan], usual: Plan | None) -> Plan | None:
     text = typed.text(field)
-    return by_pk.get(int(text)) if text.isdecimal() and len(text) < 18 else usual
+    return by_pk.get(int(text)) if is_key(text) else usual
 
 
 def _usual_plans(product: Product | None, plans: list[Plan]) -> tuple[Plan | None, Plan | None]:

@@ -55,10 +55,11 @@ class BuyView:
         return next((one for one, _, _ in self.answer if one.is_best), None)
 
 
-def buy_view(data) -> BuyView:
+def buy_view(data, said: dict[str, str] | None = None, every: list[Group] | None = None) -> BuyView:
     """Usual values come from the tests of the chosen groups; without fields, from the first
-    piece that has tests of several suppliers."""
-    typed, found = Typed(data), groups()
+    piece that has tests of several suppliers. `said`: what the groups were called when it was
+    kept; `every`: all groups, where they are known already."""
+    typed, found = Typed(data), groups() if every is None else every
     usual = _first_choice(found) if not any(name.startswith("group-") for name in data) else []
     by_key = {group.key: group for group in found}
     rate = typed.number("rate", "Labour, an hour", settings.SHOP["labour_rate"], least=0, most=1000)
@@ -66,6 +67,9 @@ def buy_view(data) -> BuyView:
     for at in range(MOST):
         key = typed.text(f"group-{at}", usual[at].key if at < len(usual) else "")
         row, spec = _row(at, typed, by_key.get(key))
+        if key and key not in by_key:
+            gone = (said or {}).get(f"group-{at}", f"the tests of row {at + 1}")
+            row.faults.append(f"{gone}: there are no such tests now; choose others, or type.")
         rows.append(row)
         if spec is not None:
             specs.append(spec)
