@@ -8,6 +8,9 @@ from playwright.sync_api import expect
 
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
+from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.readings.building import price_view
+from rooms.counter.wishes import Wish
 from rooms.pricebook.models import Price
 from tests.journeys.conftest import tablet, weigh
 from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
@@ -72,3 +75,28 @@ def test_the_price_list_shows_prices_on_a_phone(browser, live_server, shop):
         assert abs(price["y"] - name["y"]) < name["height"]
         first = Price.objects.current().get(product__name=row.locator("th").inner_text())
         expect(row.locator(".point")).to_contain_text(f"{first.amount:.2f}")
+
+
+def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
+    rows = weighed()
+    save_prices(rows, Wish(shown=price_view(rows, Wish()).shown), Saving(None))
+    page.goto(reverse("counter:ad"))
+    expect(page.locator(".week-bars")).to_be_visible()  # an example of the shop, picture first
+    page.click("summary:text-is('The numbers')")
+    page.fill("[name=pounds-0]", "61")
+    page.fill("#plan-name", "Week 48")
+    page.click("button:text-is('Keep')")
+    expect(page.locator(".told.good")).to_contain_text("Week 48, kept by Bram")
+    change = page.locator(".whole dd").last.inner_text()
+    page.goto(reverse("counter:ad"))
+    expect(page.locator(".whole dd").last).to_have_text(change)
+    page.click("summary:text-is('The numbers')")
+    expect(page.locator("[name=pounds-0]")).to_have_value("61")
+    page.fill("[name=pounds-0]", "30")
+    page.press("[name=pounds-0]", "Enter")  # works it out, keeps nothing
+    expect(page.locator(".whole dd").last).not_to_have_text(change)
+    page.fill("#plan-name", "Week 49")
+    page.click("button:text-is('Keep')")
+    page.click("text=all of them beside each other")
+    expect(page.locator("tbody tr")).to_have_count(2)
+    expect(page.locator("tbody")).to_contain_text(change)
