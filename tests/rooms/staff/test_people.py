@@ -24,7 +24,7 @@ from tests.conftest import at_tablet, person
 pytestmark = pytest.mark.django_db
 ROLES = {"ines": "cutter", "bram": "manager", "tove": "apprentice", "odile": "auditor"}
 NOBODY = uuid.UUID(int=1)
-SAMPLE = {"slug": "beef-rib", "uuid": str(NOBODY), "int": "1"}
+SAMPLE = {"plan_kind": "ad", "slug": "beef-rib", "uuid": str(NOBODY), "int": "1"}
 OWN = {"pk": "1", "table": "cuts", "step": "gland", "plan": "plain", "key": "beef-rib",
        "piece": "beef-rib"}  # fmt: skip
 
@@ -58,7 +58,7 @@ WRITES_NEED = {
         "version/1/undo/", "import/", "products/new/", "products/1/", "products/1/price/",
         "products/1/neighbour/", "shared/x/1/",
     )], "manager"),
-    **dict.fromkeys(["/tests/", "/counter/invoices/",
+    **dict.fromkeys(["/tests/", "/counter/ad/keep/", "/counter/ad/kept/1/off/", "/counter/invoices/",
                      f"/counter/invoices/{NOBODY}/decide/"], "manager"),
 }  # fmt: skip
 
