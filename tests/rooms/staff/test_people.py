@@ -58,7 +58,8 @@ WRITES_NEED = {
         "version/1/undo/", "import/", "products/new/", "products/1/", "products/1/price/",
         "products/1/neighbour/", "shared/x/1/",
     )], "manager"),
-    **dict.fromkeys(["/tests/", "/counter/ad/keep/", "/counter/ad/kept/1/off/", "/counter/invoices/",
+    **dict.fromkeys(["/tests/", "/counter/ad/keep/", "/counter/ad/kept/1/off/",
+                     "/counter/invoices/",
                      f"/counter/invoices/{NOBODY}/decide/"], "manager"),
 }  # fmt: skip
 
