@@ -1,5 +1,5 @@
 # make demo   the invented shop on this machine (PORT, default 8000)
-# make test   everything that must hold; what CI runs
+# make test   what must hold; CI runs it, then make test-long
 .DEFAULT_GOAL := help
 PORT ?= 8000
 PYTHON ?= python3
@@ -11,6 +11,7 @@ export PYTHONUNBUFFERED := 1
 help:
 	@echo "make demo    the invented shop at http://127.0.0.1:$(PORT)/"
 	@echo "make test    checks and all tests"
+	@echo "make test-long the tests that take minutes; CI runs both"
 	@echo "make check   linters, types, import contracts"
 	@echo "make bench   speed, queries and bytes, as ratios and counts"
 	@echo "make shots   the pictures in docs/screenshots"
@@ -35,12 +36,17 @@ check: $(VENV)/dev.done
 	@$(BIN)/djlint --quiet --lint mindful_tally rooms
 	@$(BIN)/mypy --no-error-summary
 	@$(BIN)/lint-imports > var/imports.log || (cat var/imports.log; false)
+	@$(BIN)/python tools/architecture.py --check
 	@DJANGO_SETTINGS_MODULE=mindful_tally.settings.test $(BIN)/python manage.py makemigrations --check --dry-run --verbosity 0
 	@SECRET_KEY=$$(head -c 48 /dev/urandom | base64 | tr -d '\n') ALLOWED_HOSTS=shop.example DJANGO_SETTINGS_MODULE=mindful_tally.settings.production $(BIN)/python manage.py check --deploy --fail-level WARNING
 
 test: $(VENV)/dev.done chromium check
 	@echo "test: core, rooms, journeys in the browser"
-	@$(BIN)/pytest -n 2 --dist worksteal -q
+	@$(BIN)/pytest -n 2 --dist worksteal -q -m "not long" --durations=10
+
+test-long: $(VENV)/dev.done chromium
+	@echo "test-long: every capture of the kill journey, both themes of every page, upgrades"
+	@$(BIN)/pytest -n 2 --dist worksteal -q -m long
 
 bench: $(VENV)/dev.done chromium
 	@DJANGO_SETTINGS_MODULE=mindful_tally.settings.test $(BIN)/python tools/bench.py
@@ -54,4 +60,4 @@ format: $(VENV)/dev.done
 lock: $(VENV)/base.done
 	@sh tools/lock.sh
 
-.PHONY: help chromium demo check test bench shots format lock
+.PHONY: help chromium demo check test test-long bench shots format lock

@@ -139,8 +139,7 @@ def convert(value: Decimal, unit: Unit, to: Unit) -> Decimal:
     """`value` of `unit` as a number of `to`. Same unit: the very same number, digits and all."""
     if unit is to:
         return value
-    with working():
-        return value * unit.grams / to.grams
+    return WORK.divide(WORK.multiply(value, unit.grams), to.grams)
 
 
 PLACES_KEPT = {Unit.G: 2, Unit.KG: 5, Unit.OZ: 4, Unit.LB: 5}

@@ -65,6 +65,8 @@ class Line:
 
 
 LINE: web.AppKey[Line] = web.AppKey("line", Line)
+SPEED: web.AppKey[float] = web.AppKey("speed", float)
+"""How fast the time of the simulated scale runs: 1, and more where tests wait for it."""
 
 
 async def _read_for_ever(app: web.Application) -> None:
@@ -72,7 +74,7 @@ async def _read_for_ever(app: web.Application) -> None:
     sequence = 0
     while True:
         sequence += 1
-        now = time.monotonic()
+        now = time.monotonic() * app[SPEED]
         app[LATEST]["reading"] = json.dumps(app[LINE].message(app[SCALE].read(now), sequence, now))
         async with app[FRESH]:
             app[FRESH].notify_all()
@@ -173,10 +175,13 @@ async def _guard(request: web.Request, handler: Handler) -> web.StreamResponse:
     return response
 
 
-def make_app(scale: Scale, pages: frozenset[str], line: Line | None = None) -> web.Application:
+def make_app(
+    scale: Scale, pages: frozenset[str], line: Line | None = None, speed: float = 1.0
+) -> web.Application:
     """The bridge for one scale. `pages`: the origins whose pages may listen and give orders."""
     app = web.Application(middlewares=[_guard])
     app[SCALE], app[PAGES], app[LATEST], app[LINE] = scale, pages, {}, line or Line()
+    app[SPEED] = speed
     if isinstance(scale, SimulatedScale):
         app[HAND] = Hand(scale, app[LINE])
     app.router.add_get("/readings", readings)
@@ -193,9 +198,10 @@ def main() -> None:
     parser.add_argument("--port", type=int, default=8001)
     parser.add_argument("--page", action="append", default=[], help="origin of a page, repeatable")
     parser.add_argument("--name", default="block", help="the scale's name, part of what is signed")
+    parser.add_argument("--speed", type=float, default=1.0, help="time of the simulated scale")
     wanted = parser.parse_args()
     line = Line(wanted.name, os.environ.get("SCALE_KEY", ""))
-    app = make_app(SimulatedScale(), frozenset(wanted.page), line)
+    app = make_app(SimulatedScale(), frozenset(wanted.page), line, wanted.speed)
     web.run_app(app, host="127.0.0.1", port=wanted.port, print=None, shutdown_timeout=0.2)
 
 

@@ -17,7 +17,7 @@ LONGEST_WAIT = 600.0
 
 
 class Hand:
-    """Say {"put": grams}, {"take_off": true}, {"on": true}, {"line": false}, {"fault": one of none,
+    """Say {"put": grams}, {"take_off": true}, {"on": true}, {"as_new": true}, {"line": false}, {"fault": one of none,
     wobble, drift, freeze, jump}, or {"script": [[seconds, {"put": 450}], …]}."""
 
     def __init__(self, scale: SimulatedScale, line: Line) -> None:
@@ -53,6 +53,8 @@ class Hand:
                 return partial(self.scale.put, grams)
         elif what == "take_off" and how is True:
             return self.scale.take_off
+        elif what == "as_new" and how is True:
+            return self._all_anew
         elif what == "on" and isinstance(how, bool):
             return partial(self.scale.switch, how)
         elif what == "line" and isinstance(how, bool):
@@ -60,6 +62,12 @@ class Hand:
         elif what == "fault" and how in FAULTS:
             return partial(self.scale.fault, how)
         raise ValueError(what)
+
+    def _all_anew(self) -> None:
+        if self._plays:
+            self._plays.cancel()
+        self._cut(False)
+        self.scale.as_new()
 
     def _cut(self, is_cut: bool) -> None:
         self.line.is_cut = is_cut

@@ -51,6 +51,10 @@ class SimulatedScale:
 
     # --- the hand ---
 
+    def as_new(self) -> None:
+        """Empty, in pounds, without a fault: as it was first switched on."""
+        vars(self).update(vars(SimulatedScale()))
+
     def put(self, grams: float) -> None:
         """Put so much more on the platform (or, below 0, take so much off)."""
         self._from = self._grams_now()
@@ -100,8 +104,13 @@ class SimulatedScale:
         silent = state in (State.OVERLOAD, State.UNDER)
         return Reading(
             None if silent else gross - self._tare,
-            self.unit, division, state, self._tare, gross == 0 and not silent, capacity,
-        )  # fmt: skip
+            self.unit,
+            division,
+            state,
+            self._tare,
+            gross == 0 and not silent,
+            capacity,
+        )
 
     def zero(self) -> None:
         """Make what lies there the new zero; only near zero and only when it is still."""

@@ -8,12 +8,12 @@ import sys
 from collections.abc import Sequence
 from typing import Any
 
-from cutting.decoding import LARGEST_FILE, parse_json, refused
-from cutting.document import read_document
+from cutting.costing.sheet import compute
+from cutting.documents.decoding import LARGEST_FILE, parse_json, refused
+from cutting.documents.prices import build, read_pricing, write_prices
+from cutting.documents.reading import read_document
+from cutting.documents.result import write_result
 from cutting.errors import BadDocument
-from cutting.price_document import build, read_pricing, write_prices
-from cutting.result import write_result
-from cutting.sheet import compute
 
 BAD_INPUT = 2
 

@@ -4,11 +4,13 @@ import itertools
 import os
 import uuid
 from decimal import Decimal
+from pathlib import Path
 
 import pytest
 from hypothesis import settings
 
 from cutting.quantities import UnitPrice, Weight
+from tests.database import put_back
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 settings.register_profile("house", deadline=None)  # a slow machine is no fault of the rule
@@ -31,9 +33,18 @@ def reading(weight, unit="lb", **more):
     from devices.signing import sign
 
     key = more.pop("key", "test-scale")
-    message = {"scale": "block", "run": "test", "sequence": str(next(SEQUENCE)), "unit": unit,
-               "at": f"{time.time():.3f}", "weight": weight, "division": "0.01",
-               "state": "steady", "tare": "0", **more}  # fmt: skip
+    message = {
+        "scale": "block",
+        "run": "test",
+        "sequence": str(next(SEQUENCE)),
+        "unit": unit,
+        "at": f"{time.time():.3f}",
+        "weight": weight,
+        "division": "0.01",
+        "state": "steady",
+        "tare": "0",
+        **more,
+    }
     return message | {"signature": sign(key, message)}
 
 
@@ -46,35 +57,94 @@ def shown(output, weight, unit="lb", proof=None, **more):
     return capture(output, more.pop("value", weight), unit, proof=Proof(**message), **more)
 
 
-@pytest.fixture(scope="session")
-def django_db_setup(django_db_setup, django_db_blocker):
-    """The shipped catalog is loaded once; a test that empties the database loads it again."""
-    from rooms.catalog.actions.load_shipped import load_catalog
+def address(name, rows, room="bench"):
+    """The address of a test's page."""
+    from django.urls import reverse
 
+    return reverse(f"{room}:{name}", args=[rows.test.pk])
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_test_environment, django_db_blocker, django_db_modify_db_settings):
+    """A copy of the migrated database with the catalog; a journey gets it back after it."""
+    from django.conf import settings
+    from django.db import connection
+    from django.test import TransactionTestCase
+
+    name = str(settings.DATABASES["default"]["TEST"]["NAME"])
+    for end in ("", "-wal", "-shm"):
+        Path(f"{name}{end}").unlink(missing_ok=True)
     with django_db_blocker.unblock():
-        load_catalog()
+        connection.close()
+        settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = name
+        put_back(name)
+        _make_shop()
+    TransactionTestCase._fixture_teardown = lambda self: put_back(name)
+    yield
+    with django_db_blocker.unblock():
+        connection.close()
 
 
 @pytest.fixture
 def catalog(db):
-    """The shipped catalog."""
-    from rooms.catalog.actions.load_shipped import load_catalog
-    from rooms.catalog.models import Piece
-
-    if not Piece.objects.exists():
-        load_catalog()
+    """The shipped catalog, which every database of the tests has."""
 
 
 @pytest.fixture
 def shop(catalog):
     """Catalog, people and priced products of the demo shop, without any test."""
+    from rooms.staff.models import Person
+
+    _put(SHOP_ROWS)
+    return {one.username: one for one in Person.objects.all()}
+
+
+SHOP_ROWS: list[tuple[str, int, list[tuple]]] = []
+"""What makes the shop, by table: made once by the application, then put in as it is."""
+
+
+def _make_shop():
+    """Into `SHOP_ROWS`; the database stays empty."""
+    from django.db import transaction
     from django.utils import timezone
 
     from rooms.demo.generator import make_people, make_products
 
-    people = make_people()
-    make_products(timezone.now(), people["bram"])
-    return people
+    before = _counts()
+    with transaction.atomic():
+        make_products(timezone.now(), make_people()["bram"])
+        SHOP_ROWS.extend(_rows_beyond(before))
+        transaction.set_rollback(True)
+
+
+def _counts():
+    from django.db import connection
+
+    with connection.cursor() as cursor:
+        tables = connection.introspection.table_names(cursor)
+        return {table: _all(cursor, table, "count(*)")[0][0] for table in tables}
+
+
+def _all(cursor, table, what="*"):
+    return cursor.execute(f"SELECT {what} FROM {table}").fetchall()
+
+
+def _rows_beyond(before):
+    from django.db import connection
+
+    with connection.cursor() as cursor:
+        grown = [table for table, count in _counts().items() if count > before[table]]
+        found = [(table, _all(cursor, table)) for table in grown]
+    return [(table, len(rows[0]), rows) for table, rows in found]
+
+
+def _put(tables):
+    from django.db import connection, transaction
+
+    with transaction.atomic(), connection.cursor() as cursor:
+        for table, width, rows in tables:
+            marks = ", ".join(["%s"] * width)
+            cursor.executemany(f"INSERT OR IGNORE INTO {table} VALUES ({marks})", rows)
 
 
 def person(username):
@@ -127,7 +197,7 @@ def at_tablet(username="ines", name="Block 1"):
 def opened(shop):
     """`opened("beef-tenderloin", "6.17", ...)`: the rows of a new open test."""
     from rooms.bench.actions.start import Opening, start_test
-    from rooms.bench.rows import load
+    from rooms.bench.rules.rows import load
     from rooms.catalog.models import Piece
 
     def start(piece="beef-tenderloin", paid="6.17", at="7.49", **more):
@@ -146,7 +216,7 @@ def weighed(opened):
     """A tenderloin of 6.17 lb, weighed out and finished, in balance."""
     from rooms.bench.actions.finish import finish
     from rooms.bench.actions.take_weight import take_weight
-    from rooms.bench.rows import load
+    from rooms.bench.rules.rows import load
 
     def weigh(piles=("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"), *, signed=False, **more):
         rows, make = opened(**more), shown if signed else capture
@@ -157,3 +227,41 @@ def weighed(opened):
         return load(rows.test.pk)
 
     return weigh
+
+
+@pytest.fixture
+def fill(shop):
+    """`fill(("beef-tenderloin", 20, "6.17"), …)`: bags of a closed delivery, days old."""
+    from datetime import timedelta
+
+    from django.utils import timezone
+
+    from rooms.catalog.models import Piece
+    from rooms.cooler.actions.add_bags import add_bags
+    from rooms.cooler.actions.close_delivery import Check, close_delivery
+    from rooms.cooler.actions.start_delivery import Header, start_delivery
+    from rooms.cooler.models import Bag
+    from rooms.cooler.rules.new_bag import NewBag
+
+    def make(*bags, price="7.49", **more):
+        today = timezone.localdate()
+        delivery = start_delivery(Header(uuid.uuid4(), "Skerry Point Packing"), None)
+        pieces = Piece.objects.in_bulk([key for key, _, _ in bags], field_name="key")
+        new = [
+            NewBag(
+                weight=Decimal(weight),
+                unit="lb",
+                packed_on=today - timedelta(days=age),
+                piece=pieces[key],
+                price=Decimal(price),
+                lot=f"L{age}",
+                country="New Zealand",
+                **more,
+            )
+            for key, age, weight in bags
+        ]
+        found = add_bags(delivery.pk, new, None)
+        close_delivery(delivery.pk, Check(freight=Decimal("2.00"), arrival=2000), None)
+        return [Bag.objects.select_related("piece").get(pk=bag.pk) for bag in found]
+
+    return make

@@ -42,30 +42,36 @@ def fresh_database():
 
 
 def ten_outputs(count=10):
-    from cutting.cutting_test import CuttingTest, Output, Piece, Role, Weighing
     from cutting.quantities import UnitPrice, Weight
+    from cutting.sheet.cutting_test import CuttingTest, Output, Piece, Role, Weighing
 
     roles = (Role.MAIN, Role.MAIN, Role.SECONDARY, Role.CREDIT, Role.DISCARD)
     lb = lambda text: Weight.of(text, "lb")  # noqa: E731
     outputs = tuple(
         Output(
-            f"output {i}", roles[i % 5],
+            f"output {i}",
+            roles[i % 5],
             tuple(Weighing(lb(f"0.{40 + j}")) for j in range(4 if i % 5 == 0 else 2)),
             count=4 if i % 5 == 0 else None,
             target=Weight.of("7", "oz") if i % 5 == 0 else None,
-            retail=UnitPrice.of("12.99", "lb"), credit=UnitPrice.of("3.10", "lb"),
-            replacement=UnitPrice.of("9.40", "lb"), in_case=i % 2 == 0, minutes=Decimal(3),
+            retail=UnitPrice.of("12.99", "lb"),
+            credit=UnitPrice.of("3.10", "lb"),
+            replacement=UnitPrice.of("9.40", "lb"),
+            in_case=i % 2 == 0,
+            minutes=Decimal(3),
         )
         for i in range(count)
-    )  # fmt: skip
+    )
     return CuttingTest(
-        Piece(lb(f"{count}.40"), UnitPrice.of("4.10", "lb")), lb("0.01"), outputs,
+        Piece(lb(f"{count}.40"), UnitPrice.of("4.10", "lb")),
+        lb("0.01"),
+        outputs,
         labour_rate=Decimal(24),
-    )  # fmt: skip
+    )
 
 
 def core():
-    from cutting.sheet import compute
+    from cutting.costing.sheet import compute
 
     print("core: dataclasses in and out, one core")
 
@@ -140,9 +146,17 @@ def signed(weight="7.1", unit="oz", division="0.1"):
 
     from devices.signing import sign
 
-    message = {"scale": "block", "run": "bench", "sequence": str(next(SEQUENCE)), "unit": unit,
-               "at": f"{time.time():.3f}", "weight": weight, "division": division,
-               "state": "steady", "tare": "0"}  # fmt: skip
+    message = {
+        "scale": "block",
+        "run": "bench",
+        "sequence": str(next(SEQUENCE)),
+        "unit": unit,
+        "at": f"{time.time():.3f}",
+        "weight": weight,
+        "division": division,
+        "state": "steady",
+        "tare": "0",
+    }
     return message | {"shown": weight, "signature": sign(settings.SCALE_KEY, message)}
 
 
@@ -173,13 +187,21 @@ def weighing():
     def take(i):
         test = tests[i % len(tests)]
         output = outputs[test.pk][i // 8 % 4]
-        data = {"key": uuid.uuid4(), "output": output.pk, "value": "7.1", "portions": "1",
-                "seen": seen[test.pk], **signed()}  # fmt: skip
+        data = {
+            "key": uuid.uuid4(),
+            "output": output.pk,
+            "value": "7.1",
+            "portions": "1",
+            "seen": seen[test.pk],
+            **signed(),
+        }
         seen[test.pk] += 1
         return client.post(
-            reverse("bench:capture", args=[test.pk]), urlencode(data),
-            content_type="application/x-www-form-urlencoded", headers={"Tally-Glass": "wide"},
-        )  # fmt: skip
+            reverse("bench:capture", args=[test.pk]),
+            urlencode(data),
+            content_type="application/x-www-form-urlencoded",
+            headers={"Tally-Glass": "wide"},
+        )
 
     for i in range(80):  # ten weighings in each test, as in the middle of the work
         assert take(i).status_code == 200
@@ -192,8 +214,10 @@ def weighing():
     say("write transactions", sum(s.startswith("BEGIN") for s in sql), "1")
     empties, weighings = [], []
     for i in range(200):
-        for times, call in ((empties, lambda: stranger.get("/empty/")),
-                            (weighings, lambda i=i: take(i))):  # fmt: skip
+        for times, call in (
+            (empties, lambda: stranger.get("/empty/")),
+            (weighings, lambda i=i: take(i)),
+        ):
             started = time.perf_counter()
             call()
             times.append(time.perf_counter() - started)
@@ -299,9 +323,9 @@ def cooler():
 
     from devices.probe import SimulatedProbe
     from rooms.catalog.models import Piece
-    from rooms.cooler.actions.receive import Header, start_delivery
+    from rooms.cooler.actions.start_delivery import Header, start_delivery
     from rooms.cooler.models import Bag, Reading
-    from rooms.cooler.rules import keep_days
+    from rooms.cooler.rules.days import keep_days
     from rooms.staff.models import Person
 
     print("cooler: 5,000 bags and a year of readings, one a minute")
@@ -309,23 +333,36 @@ def cooler():
     delivery = start_delivery(Header(uuid.uuid4(), "bench"), Person.objects.first().pk)
     rows = "\n".join(f"{rng.randrange(400, 2600) / 100:.2f},L{i % 40},B{i}" for i in range(1000))
     piece = Piece.objects.get(key="beef-top-round")
-    data = {"lines": rows, "unit": "lb", "piece": piece.pk, "price": "4.20", "key": uuid.uuid4(),
-            "packed_on": (now - timedelta(days=9)).date()}  # fmt: skip
+    data = {
+        "lines": rows,
+        "unit": "lb",
+        "piece": piece.pk,
+        "price": "4.20",
+        "key": uuid.uuid4(),
+        "packed_on": (now - timedelta(days=9)).date(),
+    }
     pieces = list(Piece.objects.all())
 
     def fill(until):
         """Bags of every age, until the cooler holds so many."""
         Bag.objects.bulk_create(
             [
-                Bag(pk=uuid.UUID(int=rng.getrandbits(128)), delivery=delivery,
-                    piece=pieces[i % len(pieces)], weight_value=Decimal("9.00"), weight_unit="lb",
-                    price_amount=Decimal("5.00"), freight=Decimal(0), discount=Decimal(0),
+                Bag(
+                    pk=uuid.UUID(int=rng.getrandbits(128)),
+                    delivery=delivery,
+                    piece=pieces[i % len(pieces)],
+                    weight_value=Decimal("9.00"),
+                    weight_unit="lb",
+                    price_amount=Decimal("5.00"),
+                    freight=Decimal(0),
+                    discount=Decimal(0),
                     packed_on=timezone.localdate() - timedelta(days=i % 60),
-                    came_at=now - timedelta(days=i % 30))
+                    came_at=now - timedelta(days=i % 30),
+                )
                 for i in range(until - Bag.objects.in_cooler().count())
             ],
             batch_size=1000,
-        )  # fmt: skip
+        )
         keep_days(Bag.objects.in_cooler())
 
     fill(500)
@@ -334,8 +371,11 @@ def cooler():
     started = time.perf_counter()
     answer = visitor().post(reverse("cooler:add", args=[delivery.pk]), data)
     assert answer.status_code == 302, answer.content[:400]
-    say("1,000 catch weights, from the page to the disk",
-        f"{time.perf_counter() - started:.2f} s", "under 3 s")  # fmt: skip
+    say(
+        "1,000 catch weights, from the page to the disk",
+        f"{time.perf_counter() - started:.2f} s",
+        "under 3 s",
+    )
     fill(5000)
     first = Reading.objects.order_by("at").first()
     last = (first.stamp if first else int(now.timestamp())) // 60 * 60
@@ -345,14 +385,17 @@ def cooler():
             Reading(at=datetime.fromtimestamp(stamp, UTC), stamp=stamp, value=probe.read(stamp))
             for stamp in range(start, min(start + 20000 * 60, last), 60)
         )
-    say("bags in the cooler, readings", f"{Bag.objects.in_cooler().count():,}, "
-        f"{Reading.objects.count():,}")  # fmt: skip
+    say(
+        "bags in the cooler, readings",
+        f"{Bag.objects.in_cooler().count():,}, {Reading.objects.count():,}",
+    )
     for name, address in (
-        ("today", "/"), ("cooler", reverse("cooler:cooler")),
+        ("today", "/"),
+        ("cooler", reverse("cooler:cooler")),
         ("two weeks", reverse("cooler:calendar")),
         ("temperature, day", reverse("cooler:temperature")),
         ("temperature, year", reverse("cooler:temperature") + "?for=year"),
-    ):  # fmt: skip
+    ):
         visit(name, address, "15, under 300 ms")
     size = len(visitor().get(reverse("cooler:temperature") + "?for=year").content)
     say("the year's chart with its page, plain", f"{size:,} B", "under 100 KB")
@@ -368,7 +411,7 @@ def counter(products=1000, changes=120):
     from django.utils import timezone
 
     from rooms.catalog.models import Cut, Piece
-    from rooms.counter.readings.depending import depending, pieces_behind
+    from rooms.counter.rules.depending import depending, pieces_behind
     from rooms.pricebook.models import Basis, Price, Product, Version
 
     print(f"counter: {products:,} products, {products * changes:,} dated prices")
@@ -393,11 +436,20 @@ def counter(products=1000, changes=120):
             number=10_000 - month, made_at=day, effective_on=day.date(), kind="invoice"
         )
         Price.objects.bulk_create(
-            Price(product=product, version=version, amount=Decimal(1200 + month) / 100,
-                  effective_on=day.date(), made_at=day, cost=Decimal("7.10"), school="flat",
-                  paid_amount=Decimal("7.49"), paid_per="lb", basis=bases[i % len(bases)])
+            Price(
+                product=product,
+                version=version,
+                amount=Decimal(1200 + month) / 100,
+                effective_on=day.date(),
+                made_at=day,
+                cost=Decimal("7.10"),
+                school="flat",
+                paid_amount=Decimal("7.49"),
+                paid_per="lb",
+                basis=bases[i % len(bases)],
+            )
             for i, product in enumerate(made)
-        )  # fmt: skip
+        )
     client = visitor()
     data = {"key": uuid.uuid4()} | {
         f"cost-{one.piece.pk}": "8.99" for one in pieces_behind(depending())
@@ -417,9 +469,14 @@ def counter(products=1000, changes=120):
         answer = client.post(decide, {"do": "accept"})
         spent = time.perf_counter() - started
     say("all accepted as a version: queries, time", f"{len(found)}, {spent:.2f} s")
-    for name, address in (("prices", reverse("counter:prices")), ("its version", answer.url),
-                          ("two days", "/book/compare/"), ("Today", "/"),
-                          ("price book", "/book/"), ("products", "/book/products/")):  # fmt: skip
+    for name, address in (
+        ("prices", reverse("counter:prices")),
+        ("its version", answer.url),
+        ("two days", "/book/compare/"),
+        ("Today", "/"),
+        ("price book", "/book/"),
+        ("products", "/book/products/"),
+    ):
         visit(name, address, 15)
     started = time.perf_counter()
     size = len(client.get(reverse("pricebook:export", args=["xlsx"])).getvalue())
@@ -457,28 +514,58 @@ def ten_years():
             plan = plans[(number + i) % len(plans)]
             at = now - timedelta(hours=4 * (wanted - i) + 24)
             test = CuttingTest(
-                number=number + i + 1, piece=plan.piece, plan=plan, piece_name=plan.piece.name,
-                species=plan.piece.species, plan_name=plan.name, weight_value=Decimal("9.00"),
-                weight_unit="lb", price_amount=Decimal(INVOICE[plan.piece.key]), price_per="lb",
-                freight=Decimal(0), discount=Decimal(0), division_value=Decimal("0.01"),
-                division_unit="lb", started_at=at, finished_at=at, approved_at=at,
-                cutter=cutter, approved_by=cutter,
-            )  # fmt: skip
+                number=number + i + 1,
+                piece=plan.piece,
+                plan=plan,
+                piece_name=plan.piece.name,
+                species=plan.piece.species,
+                plan_name=plan.name,
+                weight_value=Decimal("9.00"),
+                weight_unit="lb",
+                price_amount=Decimal(INVOICE[plan.piece.key]),
+                price_per="lb",
+                freight=Decimal(0),
+                discount=Decimal(0),
+                division_value=Decimal("0.01"),
+                division_unit="lb",
+                started_at=at,
+                finished_at=at,
+                approved_at=at,
+                cutter=cutter,
+                approved_by=cutter,
+            )
             piles = [
-                Output(test=test, position=o.position, name=o.name, pile=o.pile, role=o.role,
-                       cut_id=o.cut_id, is_counted=o.is_counted, target_value=o.target_value,
-                       target_unit=o.target_unit, in_case=o.in_case, retail=Decimal("9.99"),
-                       credit=Decimal("2.00"))
+                Output(
+                    test=test,
+                    position=o.position,
+                    name=o.name,
+                    pile=o.pile,
+                    role=o.role,
+                    cut_id=o.cut_id,
+                    is_counted=o.is_counted,
+                    target_value=o.target_value,
+                    target_unit=o.target_unit,
+                    in_case=o.in_case,
+                    retail=Decimal("9.99"),
+                    credit=Decimal("2.00"),
+                )
                 for o in plan.outputs.all()
-            ]  # fmt: skip
+            ]
             tests.append(test)
             outputs += piles
             weighings += [
-                Weighing(key=uuid.UUID(int=rng.getrandbits(128)), test=test,
-                         output=piles[s.output], value=s.value, unit=s.unit, division=s.division,
-                         portions=1, taken_at=at)
+                Weighing(
+                    key=uuid.UUID(int=rng.getrandbits(128)),
+                    test=test,
+                    output=piles[s.output],
+                    value=s.value,
+                    unit=s.unit,
+                    division=s.division,
+                    portions=1,
+                    taken_at=at,
+                )
                 for s in kinds[plan.pk]
-            ]  # fmt: skip
+            ]
         with transaction.atomic():
             CuttingTest.objects.bulk_create(tests)
             Output.objects.bulk_create(outputs)
@@ -514,15 +601,23 @@ def ten_tablets(url):
     def tablet(jar, test, output, times, seen, pace):
         link = http.client.HTTPConnection(host, timeout=30)
         kept = {**jar, "csrftoken": "x" * 32}
-        head = {"Cookie": "; ".join(f"{n}={v}" for n, v in kept.items()), "X-CSRFToken": "x" * 32,
-                "Content-Type": "application/x-www-form-urlencoded",
-                "Tally-Glass": "wide"}  # fmt: skip
+        head = {
+            "Cookie": "; ".join(f"{n}={v}" for n, v in kept.items()),
+            "X-CSRFToken": "x" * 32,
+            "Content-Type": "application/x-www-form-urlencoded",
+            "Tally-Glass": "wide",
+        }
         due = time.perf_counter() + pace * rng.random()
         for i in range(CAPTURES_EACH):
             time.sleep(max(due - time.perf_counter(), 0))
             due += pace
-            data = {"key": uuid.uuid4(), "output": output, "value": "0.10", "seen": seen + i,
-                    **signed("0.10", "lb", "0.01")}  # fmt: skip
+            data = {
+                "key": uuid.uuid4(),
+                "output": output,
+                "value": "0.10",
+                "seen": seen + i,
+                **signed("0.10", "lb", "0.01"),
+            }
             started = time.perf_counter()
             link.request("POST", f"/bench/{test}/capture/", urlencode(data), head)
             answer = link.getresponse()
@@ -537,9 +632,12 @@ def ten_tablets(url):
             times, hands = [], []
             for test in tests:
                 jar, outputs = demo_cookies(), list(test.outputs.all())
-                hands.append(threading.Thread(
-                    target=tablet, args=(jar, test.pk, outputs[0].pk, times, test.revision, pace)
-                ))  # fmt: skip
+                hands.append(
+                    threading.Thread(
+                        target=tablet,
+                        args=(jar, test.pk, outputs[0].pk, times, test.revision, pace),
+                    )
+                )
             for hand in hands:
                 hand.start()
             for hand in hands:
@@ -548,13 +646,16 @@ def ten_tablets(url):
 
     assert settings.SCALE_KEY
     run(1, PACE)  # warm
-    for pace, words, wanted in ((PACE, f"one each {PACE * 1e3:.0f} ms", "at most 5"),
-                                (0, "as fast as they can", "more than 2 cores give")):  # fmt: skip
+    for pace, words, wanted in (
+        (PACE, f"one each {PACE * 1e3:.0f} ms", "at most 5"),
+        (0, "as fast as they can", "more than 2 cores give"),
+    ):
         (alone, alone_median), (ten, ten_median) = run(1, pace), run(TABLETS, pace)
-        say(f"{words}: p95 and median of one",
-            f"{alone * 1e3:.1f} ms, {alone_median * 1e3:.1f} ms")  # fmt: skip
-        say(f"{words}: p95 and median of {TABLETS}",
-            f"{ten * 1e3:.1f} ms, {ten_median * 1e3:.1f} ms")  # fmt: skip
+        say(f"{words}: p95 and median of one", f"{alone * 1e3:.1f} ms, {alone_median * 1e3:.1f} ms")
+        say(
+            f"{words}: p95 and median of {TABLETS}",
+            f"{ten * 1e3:.1f} ms, {ten_median * 1e3:.1f} ms",
+        )
         say(f"{words}: ten over one, p95", f"{ten / alone:.1f} times", wanted)
     say("refused or failed", len(faults), "0")
     if faults:
@@ -613,20 +714,44 @@ def first_load_and_memory():
     port = 8790
     running = CuttingTest.objects.open().first().pk
     done = CuttingTest.objects.exclude(approved_by=None).first().pk
-    environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
-                   "PORT": str(port)}  # fmt: skip
+    environment = {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+        "PORT": str(port),
+    }
     manage = [sys.executable, "manage.py", "collectstatic", "--no-input", "--verbosity", "0"]
     subprocess.run(manage, cwd=ROOT, env=environment, check=True)
     server = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "-b", f"127.0.0.1:{port}",
-         "--workers", "2", "--threads", "4", "--log-level", "critical"],
-        cwd=ROOT, env=environment,
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "mindful_tally.wsgi",
+            "-b",
+            f"127.0.0.1:{port}",
+            "--workers",
+            "2",
+            "--threads",
+            "4",
+            "--log-level",
+            "critical",
+        ],
+        cwd=ROOT,
+        env=environment,
+    )
     bridge = subprocess.Popen(
-        [sys.executable, "-m", "devices.bridge", "--port", str(port + 1), "--page",
-         f"http://127.0.0.1:{port}"],
-        cwd=ROOT, env={**environment, "SCALE_KEY": "demo-scale"},
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "devices.bridge",
+            "--port",
+            str(port + 1),
+            "--page",
+            f"http://127.0.0.1:{port}",
+        ],
+        cwd=ROOT,
+        env={**environment, "SCALE_KEY": "demo-scale"},
+    )
     try:
         for _ in range(100):
             try:
@@ -679,8 +804,11 @@ def first_load_and_memory():
         say("requests of that load", len(load_size))
         say("memory of a web worker", f"{max(memory):.0f} MB", "at most 150 MB")
         say("a dragged price: its stops from the server", f"{drag['asked']:.0f} ms", "once a drag")
-        say("a move: script and layout, median, worst of 300",
-            f"{drag['median']:.1f}, {drag['worst']:.1f} ms", "one frame is 16.7 ms")  # fmt: skip
+        say(
+            "a move: script and layout, median, worst of 300",
+            f"{drag['median']:.1f}, {drag['worst']:.1f} ms",
+            "one frame is 16.7 ms",
+        )
         words = f"long tasks over 50 ms while the scale streams for {STREAMS_SECONDS} s"
         say(words, f"{len(long)}", "0")
     finally:

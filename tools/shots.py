@@ -60,8 +60,10 @@ def catalog(page):
 def cooler(page):
     """The morning page, the bags, a delivery being received, the temperature."""
     for name, address in (
-        ("today", "/"), ("cooler", "/cooler/"), ("temperature", "/cooler/temperature/?for=week"),
-    ):  # fmt: skip
+        ("today", "/"),
+        ("cooler", "/cooler/"),
+        ("temperature", "/cooler/temperature/?for=week"),
+    ):
         page.goto(address, wait_until="networkidle")
         shoot(page, name)
     page.goto("/cooler/receive/")
@@ -135,9 +137,11 @@ def counter(page, builder):
     roast = page.locator("tbody a").first.get_attribute("href").split("/")[-2]
     steak = page.request.get("/book/products/?name=tip centre").text()
     steak = steak.split("/book/products/")[-1].split("/")[0]
-    page.goto(f"/counter/ad/?product-0={roast}&price-0=4.99&cost-0=5.10&usual-pounds-0=60&pounds-0=260"
-              f"&product-1={steak}&cost-1=5.40&usual-pounds-1=30&pounds-1=70&goal=30",
-              wait_until="networkidle")  # fmt: skip
+    page.goto(
+        f"/counter/ad/?product-0={roast}&price-0=4.99&cost-0=5.10&usual-pounds-0=60&pounds-0=260"
+        f"&product-1={steak}&cost-1=5.40&usual-pounds-1=30&pounds-1=70&goal=30",
+        wait_until="networkidle",
+    )
     shoot(page, "ad", full=True)
     page.goto(
         "/counter/buy/?name-0=Full, side muscle on&price-0=9.20&ready-0=42&minutes-0=1.5"
@@ -146,6 +150,8 @@ def counter(page, builder):
         "&credits-2=0.60&name-3=Skinned&price-3=20.90&ready-3=97&minutes-3=0.2&group-0="
     )
     shoot(page, "buy")
+    page.goto("/counter/give-and-take/spare-ribs-belly/")
+    shoot(page, "give-and-take")
 
 
 def views(browser):
@@ -181,8 +187,7 @@ def views(browser):
         viewport={"width": 390, "height": 844}, base_url=BASE, storage_state=kept
     )
     page = phone.new_page()
-    guide = "/pieces/beef-chuck-roll/?plan=seam&step=3"
-    for name, address in (("bench-phone", bench), ("sheet-phone", sheet), ("guide-phone", guide)):
+    for name, address in (("bench-phone", bench), ("sheet-phone", sheet)):
         page.goto(address)
         page.wait_for_timeout(900)
         shoot(page, name, full=True)
@@ -196,9 +201,12 @@ def main():
         leftover.unlink()
     SHOTS.mkdir(parents=True, exist_ok=True)
     environment = {
-        **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
-        "TALLY_DB": str(DATABASE), "PORT": str(PORT), "SCALE_PORT": str(SCALE_PORT),
-    }  # fmt: skip
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+        "TALLY_DB": str(DATABASE),
+        "PORT": str(PORT),
+        "SCALE_PORT": str(SCALE_PORT),
+    }
     demo = subprocess.Popen([sys.executable, "manage.py", "demo"], cwd=ROOT, env=environment)
     try:
         for _ in range(300):

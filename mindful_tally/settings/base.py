@@ -51,12 +51,17 @@ AUTHENTICATION_BACKENDS = [
 ]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("UserAttributeSimilarityValidator", "CommonPasswordValidator",
-                 "NumericPasswordValidator")
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
 ] + [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
-     "OPTIONS": {"min_length": 10}}
-]  # fmt: skip
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    }
+]
 
 # Lock-out by name: the tablets of a shop share one address behind its router, and a PIN must not
 # be guessed from several of them. rooms/staff/lockout.py says how long.

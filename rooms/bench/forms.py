@@ -9,7 +9,7 @@ from django.conf import settings
 
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, PLAN, Opening, last_of
-from rooms.bench.readings.opening import OfBags
+from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
 
@@ -26,17 +26,22 @@ class StartForm(forms.Form):
 
     key = forms.UUIDField(widget=forms.HiddenInput)
     start_from = forms.ChoiceField(
-        label="Piles", widget=forms.RadioSelect, required=False,
+        label="Piles",
+        widget=forms.RadioSelect,
+        required=False,
         choices=[(PLAN, "of the plan"), (LAST, "as last time"), (BLANK, "none yet")],
-    )  # fmt: skip
+    )
     plan = PlanField(Plan.objects.none(), label="Plan", empty_label=None)
     weight = PlainDecimal(label="Weight paid for", above=0, most=HEAVIEST)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
     price = PlainDecimal(label="Price paid for one lb or kg", above=0, most=10000, example="7.49")
     opened = PlainDecimal(
-        label="Own weight at opening", above=0, most=HEAVIEST, required=False,
+        label="Own weight at opening",
+        above=0,
+        most=HEAVIEST,
+        required=False,
         help_text="On your own scale, patted dry. Leave it empty if you did not weigh it.",
-    )  # fmt: skip
+    )
     supplier = forms.CharField(label="Supplier", max_length=100, required=False)
     lot = forms.CharField(label="Lot", max_length=60, required=False)
     packed_on = forms.DateField(
@@ -47,8 +52,12 @@ class StartForm(forms.Form):
 
     def __init__(self, piece: Piece, *args, plan: str = "", bags: OfBags | None = None, **kwargs):
         first = piece.plans.filter(key=plan).first() if plan else None
-        initial = {"key": uuid.uuid4(), "unit": settings.SHOP["unit"], "plan": first,
-                   "start_from": PLAN}  # fmt: skip
+        initial = {
+            "key": uuid.uuid4(),
+            "unit": settings.SHOP["unit"],
+            "plan": first,
+            "start_from": PLAN,
+        }
         self.piece = piece
         self.of_bags = bags
         if bags is not None:

@@ -8,10 +8,10 @@ from django.db.models import Q
 from django.utils.functional import cached_property
 from simple_history.models import HistoricalRecords
 
-from cutting import cutting_test as core
 from cutting.quantities import Unit, Weight
-from cutting.time_spent import Mark
-from cutting.tub import Entry, Kind
+from cutting.sheet import cutting_test as core
+from cutting.sheet.time_spent import Mark
+from cutting.sheet.tub import Entry, Kind
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
 from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
@@ -259,10 +259,11 @@ class Weighing(AppendOnly):
         ordering = ("id",)
         constraints = [
             models.UniqueConstraint(
-                fields=("scale", "run", "sequence"), condition=Q(sequence__isnull=False),
+                fields=("scale", "run", "sequence"),
+                condition=Q(sequence__isnull=False),
                 name="a_reading_is_taken_once",
             )
-        ]  # fmt: skip
+        ]
 
     def __str__(self):
         return f"{self.value} {self.unit}"
@@ -345,9 +346,15 @@ class TubEntry(AppendOnly):
     @property
     def core(self) -> Entry:
         return Entry(
-            Kind(self.kind), self.test_id, self.weighing_id, self.change, self.before, self.gross,
-            self.is_seen, tuple(self.lots),
-        )  # fmt: skip
+            Kind(self.kind),
+            self.test_id,
+            self.weighing_id,
+            self.change,
+            self.before,
+            self.gross,
+            self.is_seen,
+            tuple(self.lots),
+        )
 
 
 class Hold(AppendOnly):

@@ -4,9 +4,8 @@ from decimal import Decimal
 
 from django import forms
 
+from cutting.drawing.families import Family
 from cutting.errors import BadValue
-from cutting.families import Family
-from rooms.catalog.drawings import drawing_of, drawings
 from rooms.catalog.models import (
     MACHINES,
     PILE_WORDS,
@@ -16,10 +15,11 @@ from rooms.catalog.models import (
     Cut,
     Muscle,
     Pile,
+    PlanKind,
     Primal,
-    School,
     Species,
 )
+from rooms.catalog.rules.drawings import drawing_of, drawings
 from rooms.common.forms import PlainDecimal
 
 KEEP = "keep"
@@ -89,10 +89,11 @@ class PieceForm(NamesForm):
     )
     drawing = forms.ChoiceField(label="Drawing")
     parts = Lines(
-        label="Muscles of a simple drawing, from the top", required=False,
+        label="Muscles of a simple drawing, from the top",
+        required=False,
         help_text="For the simple shapes only. One a line: name, muscle, direction of the grain in"
         " degrees. Such as: cap, spinalis, 20",
-    )  # fmt: skip
+    )
     left_end = optional("Left end", 60)
     right_end = optional("Right end", 60)
 
@@ -110,17 +111,31 @@ class PieceForm(NamesForm):
         """Initial values from a piece's document."""
         usual = piece.get("usual_weight", {})
         return {
-            **piece, "usual_weight": usual.get("value", ""), "usual_unit": usual.get("unit", "lb"),
+            **piece,
+            "usual_weight": usual.get("value", ""),
+            "usual_unit": usual.get("unit", "lb"),
             "drawing": KEEP,
-        }  # fmt: skip
+        }
 
     def change(self, piece: dict) -> dict:
         """The piece's document with what was typed. Only after is_valid()."""
         data = self.cleaned_data
         changed = {**piece}
-        for name in ("name", "other_name", "house_name", "synonyms", "species", "item_number",
-                     "primal", "place", "landmarks", "tools", "looks", "cautions",
-                     "least_age_days"):  # fmt: skip
+        for name in (
+            "name",
+            "other_name",
+            "house_name",
+            "synonyms",
+            "species",
+            "item_number",
+            "primal",
+            "place",
+            "landmarks",
+            "tools",
+            "looks",
+            "cautions",
+            "least_age_days",
+        ):
             _put(changed, name, data[name])
         if data["usual_weight"] is not None:
             value = f"{data['usual_weight']:f}"
@@ -151,16 +166,26 @@ def simple_drawing(family: str, data: dict) -> dict:
     for i, line in enumerate(lines):
         name, muscle, grain = [*(word.strip() for word in line.split(",")), "", ""][:3]
         gap = 0.03 if i else 0
-        part = {"key": f"part-{i + 1}", "label": name, "muscle": muscle, "grain": grain or "0",
-                "tone": i % 4 + 1}  # fmt: skip
+        part = {
+            "key": f"part-{i + 1}",
+            "label": name,
+            "muscle": muscle,
+            "grain": grain or "0",
+            "tone": i % 4 + 1,
+        }
         if family == Family.LOIN:
             part["slot"] = slots[min(i, 2)]
         else:
             part["box"] = f"0 1 {i / len(lines) + gap:.3f} {(i + 1) / len(lines):.3f}"
         parts.append(part)
     ends = {side: data[f"{side}_end"] for side in ("left", "right") if data[f"{side}_end"]}
-    return {"family": family, "view": "From the side, schematic", "parts": parts, "ends": ends,
-            **({"bones": 8} if family == Family.RACK else {})}  # fmt: skip
+    return {
+        "family": family,
+        "view": "From the side, schematic",
+        "parts": parts,
+        "ends": ends,
+        **({"bones": 8} if family == Family.RACK else {}),
+    }
 
 
 def _put(document: dict, name: str, value) -> None:
@@ -178,8 +203,11 @@ class StepForm(CatalogForm):
     right = forms.CharField(
         label="Right when", max_length=300, widget=forms.Textarea(attrs={"rows": 2})
     )
-    mistake = forms.CharField(label="Usual mistake and what it costs", max_length=300,
-                              widget=forms.Textarea(attrs={"rows": 2}))  # fmt: skip
+    mistake = forms.CharField(
+        label="Usual mistake and what it costs",
+        max_length=300,
+        widget=forms.Textarea(attrs={"rows": 2}),
+    )
     piles = forms.MultipleChoiceField(
         label="Piles", choices=list(PILE_WORDS.items()), widget=forms.CheckboxSelectMultiple
     )
@@ -187,9 +215,11 @@ class StepForm(CatalogForm):
         label="Lights in the drawing", required=False, widget=forms.CheckboxSelectMultiple
     )
     plans = forms.MultipleChoiceField(
-        label="Only for these plans", required=False, widget=forms.CheckboxSelectMultiple,
+        label="Only for these plans",
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
         help_text="None ticked: for all.",
-    )  # fmt: skip
+    )
     caution = optional("Caution")
     check = optional("To tick and record", 80, help_text="Such as: Gland out.")
     machine = forms.ChoiceField(
@@ -218,7 +248,7 @@ class StepForm(CatalogForm):
 
 class PlanForm(CatalogForm):
     name = forms.CharField(label="Plan", max_length=100)
-    school = forms.ChoiceField(label="School", choices=School.choices)
+    school = forms.ChoiceField(label="PlanKind", choices=PlanKind.choices)
     note = optional("What it gives and takes", 400, widget=forms.Textarea(attrs={"rows": 2}))
     sawn = forms.BooleanField(label="Uses the saw", required=False)
 
@@ -278,9 +308,11 @@ def output_initial(output: dict) -> dict:
     target = output.get("target", {})
     share = output.get("share")
     return {
-        **output, "target": target.get("value", ""), "unit": target.get("unit", "oz"),
+        **output,
+        "target": target.get("value", ""),
+        "unit": target.get("unit", "oz"),
         "share": f"{(Decimal(share) * 100).normalize():f}" if share else "",
-    }  # fmt: skip
+    }
 
 
 def cut_choices() -> list[tuple[str, str]]:

@@ -9,8 +9,8 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from cutting.cutting_test import Role
-from cutting.machines import Machine
+from cutting.sheet.cutting_test import Role
+from cutting.sheet.machines import Machine
 from rooms.common.fields import PlainDecimalField
 from rooms.common.words import fold
 
@@ -50,13 +50,19 @@ ON_THE_BLOCK = "block"
 """The pile of a step that takes nothing off: the meat stays on the block."""
 
 PILE_WORDS = {
-    "portions": "portions", "secondary": "secondary cuts", "lean": "lean trim", "fat": "hard fat",
-    "suet": "suet", "bone": "bone", "discard": "discard", "purge": "purge",
+    "portions": "portions",
+    "secondary": "secondary cuts",
+    "lean": "lean trim",
+    "fat": "hard fat",
+    "suet": "suet",
+    "bone": "bone",
+    "discard": "discard",
+    "purge": "purge",
     ON_THE_BLOCK: "stays on the block",
-}  # fmt: skip
+}
 
 
-class School(models.TextChoices):
+class PlanKind(models.TextChoices):
     """How a plan came about."""
 
     PLAIN = "plain", "plain"
@@ -75,7 +81,7 @@ MACHINES = [(machine.value, machine.value) for machine in Machine]
 ROLES = [(role.value, role.value) for role in Role]
 
 
-class Standing(models.Manager):
+class InUse(models.Manager):
     """Rows that are in use. The others are kept for what refers to them."""
 
     def get_queryset(self):
@@ -91,7 +97,7 @@ class Shipped(models.Model):
     shipped = models.JSONField(null=True, editable=False)
     is_dropped = models.BooleanField(default=False)
 
-    objects = Standing()
+    objects = InUse()
     everything = models.Manager()  # noqa: DJ012 (the linter does not know the first manager)
 
     class Meta:
@@ -290,7 +296,7 @@ class Plan(Shipped):
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="plans")
     key = models.SlugField()
     name = models.CharField(max_length=100)
-    school = models.CharField(max_length=20, choices=School, default=School.PLAIN)
+    school = models.CharField(max_length=20, choices=PlanKind, default=PlanKind.PLAIN)
     note = models.CharField(max_length=400, blank=True)
     is_sawn = models.BooleanField(default=False)
     position = models.PositiveSmallIntegerField(default=0)

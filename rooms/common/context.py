@@ -31,4 +31,4 @@ def shop(request):
         "scale_url": settings.SCALE_URL,
         "scale_is_simulated": settings.SCALE_IS_SIMULATED,
         "scanner_is_simulated": settings.SCALE_IS_SIMULATED,
-    }  # fmt: skip
+    }

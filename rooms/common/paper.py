@@ -10,8 +10,8 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from cutting.bar import Box, Rail
-from cutting.rails import TwoRails
+from cutting.drawing.bar import Box, Rail
+from cutting.drawing.rails import TwoRails
 
 INK, QUIET, RULE, PAPER = "#1f2a30", "#424d54", "#d9cfbd", "#ffffff"
 ACTION, CAUTION = "#0b4a50", "#7d2f22"
@@ -33,7 +33,8 @@ class Tone:
 
 
 TONES = {
-    "portions-1": Tone("#7d2f22"), "portions-2": Tone("#8f3f24", "#a86a55", "across"),
+    "portions-1": Tone("#7d2f22"),
+    "portions-2": Tone("#8f3f24", "#a86a55", "across"),
     "portions-3": Tone("#6b2a30", "#8d5a5f", "down"),
     "portions-4": Tone("#7f4420", "#a0724f", "slant"),
     "portions-5": Tone("#5f3a22", "#866950", "grid"),
@@ -41,11 +42,15 @@ TONES = {
     "secondary-2": Tone("#d3a184", "#a35a41", "back"),
     "secondary-3": Tone("#c98d72", "#a35a41", "fine"),
     "secondary-4": Tone("#d3a184", "#a35a41", "fine-back"),
-    "lean": Tone("#e3c7ac", "#a8714f", "dots"), "fat": Tone("#f1e8c6", "#cdbb7b", "cross"),
-    "suet": Tone("#f1e8c6", "#cdbb7b", "fine-cross"), "bone": Tone("#e9e4d8", "#8d8674", "dots"),
-    "discard": Tone("#c3c7c6", "#8c9493", "across"), "purge": Tone("#dfe4e4", "#7d9296", "across"),
-    "unaccounted": Tone("#ffffff", "#1f2a30", "slant"), "block": Tone("#ffffff"),
-}  # fmt: skip
+    "lean": Tone("#e3c7ac", "#a8714f", "dots"),
+    "fat": Tone("#f1e8c6", "#cdbb7b", "cross"),
+    "suet": Tone("#f1e8c6", "#cdbb7b", "fine-cross"),
+    "bone": Tone("#e9e4d8", "#8d8674", "dots"),
+    "discard": Tone("#c3c7c6", "#8c9493", "across"),
+    "purge": Tone("#dfe4e4", "#7d9296", "across"),
+    "unaccounted": Tone("#ffffff", "#1f2a30", "slant"),
+    "block": Tone("#ffffff"),
+}
 GAPS = {"fine": 5.0, "fine-back": 5.0, "fine-cross": 6.0}
 
 
@@ -85,8 +90,11 @@ class Pen:
         font, written = font_for(words, bold=face.bold)
         self.canvas.setFont(font, face.size)
         self.canvas.setFillColor(face.colour)
-        draw = {"start": self.canvas.drawString, "end": self.canvas.drawRightString,
-                "middle": self.canvas.drawCentredString}[face.anchor]  # fmt: skip
+        draw = {
+            "start": self.canvas.drawString,
+            "end": self.canvas.drawRightString,
+            "middle": self.canvas.drawCentredString,
+        }[face.anchor]
         draw(at[0], self.height - at[1], written)
 
     def fit(self, words: str, width: float, face: Face) -> str:
@@ -129,24 +137,53 @@ class Pen:
 
 
 def _pattern(canvas: Canvas, kind: str, area: tuple[float, float, float, float]) -> None:
+    for draw in PATTERNS.get(kind, ()):
+        draw(canvas, area, GAPS.get(kind, 8.0))
+
+
+def _across(canvas: Canvas, area: tuple[float, float, float, float], gap: float) -> None:
     x, y, width, height = area
-    gap = GAPS.get(kind, 8.0)
-    if kind in ("across", "grid"):
-        for i in range(1, int(height / gap) + 1):
-            canvas.line(x, y + i * gap, x + width, y + i * gap)
-    if kind in ("down", "grid"):
-        for i in range(1, int(width / gap) + 1):
-            canvas.line(x + i * gap, y, x + i * gap, y + height)
-    if kind in ("slant", "fine", "cross", "fine-cross"):
-        for i in range(-int(height / gap) - 1, int(width / gap) + 1):
-            canvas.line(x + i * gap, y, x + i * gap + height, y + height)
-    if kind in ("back", "fine-back", "cross", "fine-cross"):
-        for i in range(int((width + height) / gap) + 1):
-            canvas.line(x + i * gap, y, x + i * gap - height, y + height)
-    if kind == "dots":
-        for i in range(int(width / gap) + 1):
-            for j in range(int(height / gap) + 1):
-                canvas.circle(x + i * gap + 2, y + j * gap + 2, 1.2, stroke=0, fill=1)
+    for i in range(1, int(height / gap) + 1):
+        canvas.line(x, y + i * gap, x + width, y + i * gap)
+
+
+def _down(canvas: Canvas, area: tuple[float, float, float, float], gap: float) -> None:
+    x, y, width, height = area
+    for i in range(1, int(width / gap) + 1):
+        canvas.line(x + i * gap, y, x + i * gap, y + height)
+
+
+def _slant(canvas: Canvas, area: tuple[float, float, float, float], gap: float) -> None:
+    x, y, width, height = area
+    for i in range(-int(height / gap) - 1, int(width / gap) + 1):
+        canvas.line(x + i * gap, y, x + i * gap + height, y + height)
+
+
+def _back(canvas: Canvas, area: tuple[float, float, float, float], gap: float) -> None:
+    x, y, width, height = area
+    for i in range(int((width + height) / gap) + 1):
+        canvas.line(x + i * gap, y, x + i * gap - height, y + height)
+
+
+def _dots(canvas: Canvas, area: tuple[float, float, float, float], gap: float) -> None:
+    x, y, width, height = area
+    for i in range(int(width / gap) + 1):
+        for j in range(int(height / gap) + 1):
+            canvas.circle(x + i * gap + 2, y + j * gap + 2, 1.2, stroke=0, fill=1)
+
+
+PATTERNS = {
+    "across": (_across,),
+    "down": (_down,),
+    "grid": (_across, _down),
+    "slant": (_slant,),
+    "fine": (_slant,),
+    "back": (_back,),
+    "fine-back": (_back,),
+    "cross": (_slant, _back),
+    "fine-cross": (_slant, _back),
+    "dots": (_dots,),
+}
 
 
 def draw_rails(pen: Pen, drawn: TwoRails) -> None:
@@ -161,8 +198,15 @@ def draw_rails(pen: Pen, drawn: TwoRails) -> None:
     if drawn.loss_width:
         pen.canvas.setDash(5, 4)
         top, bottom = drawn.dollars.y, drawn.dollars.y + drawn.dollars.bar
-        pen.line([(drawn.dollars.length, top), (drawn.cost_x, top), (drawn.cost_x, bottom),
-                  (drawn.dollars.length, bottom)], CAUTION)  # fmt: skip
+        pen.line(
+            [
+                (drawn.dollars.length, top),
+                (drawn.cost_x, top),
+                (drawn.cost_x, bottom),
+                (drawn.dollars.length, bottom),
+            ],
+            CAUTION,
+        )
         pen.canvas.setDash()
     _bar(pen, drawn.dollars)
     pen.line([(drawn.cost_x, drawn.cost_top), (drawn.cost_x, drawn.cost_y)], width=2.5)
@@ -174,9 +218,15 @@ def draw_rails(pen: Pen, drawn: TwoRails) -> None:
 def _ribbon(pen: Pen, path: str, fill: str) -> None:
     """An SVG path of the core (M, C, L, Z with absolute numbers) as a faint band."""
     canvas = pen.canvas
-    numbers = [float(part) for part in
-               path.replace("M", " ").replace("C", " ").replace("L", " ").replace("Z", " ")
-               .replace(",", " ").split()]  # fmt: skip
+    numbers = [
+        float(part)
+        for part in path.replace("M", " ")
+        .replace("C", " ")
+        .replace("L", " ")
+        .replace("Z", " ")
+        .replace(",", " ")
+        .split()
+    ]
     points = [(x, pen.height - y) for x, y in zip(numbers[::2], numbers[1::2], strict=True)]
     shape = canvas.beginPath()
     shape.moveTo(*points[0])

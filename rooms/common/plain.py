@@ -10,6 +10,7 @@ from django.template.loader import render_to_string
 
 from cutting.errors import CuttingError
 from rooms.common.errors import Refused
+from rooms.common.refusals import refusal
 from rooms.common.uploads import LARGEST
 
 FULL_DISK = (
@@ -59,7 +60,7 @@ class Plainly:
         if is_full_disk(fault):
             return page(507, *FULL_DISK)
         if isinstance(fault, Refused):
-            return page(fault.status, fault.message, "Nothing was changed.")
+            return _refused(request, fault)
         if isinstance(fault, CuttingError):
             return page(422, str(fault), "Nothing was changed.")
         if isinstance(fault, ValidationError):
@@ -68,6 +69,13 @@ class Plainly:
             message = "Text: it has a character that is none (half of a pair); type it again."
             return page(422, message, "Nothing was changed.")
         return None
+
+
+def _refused(request, fault: Refused) -> HttpResponse:
+    try:
+        return refusal(request, fault)
+    except DatabaseError:  # the page asks who is there
+        return page(fault.status, fault.message, "Nothing was changed.")
 
 
 # --- Django's handlers --------------------------------------------------------------------

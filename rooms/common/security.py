@@ -6,11 +6,25 @@ from csp.middleware import CSPMiddleware
 from django.conf import settings
 
 NOTHING = (
-    "accelerometer", "autoplay", "camera", "display-capture", "encrypted-media",
-    "geolocation", "gyroscope", "hid", "magnetometer", "microphone", "midi", "payment",
-    "picture-in-picture", "publickey-credentials-get", "screen-wake-lock", "serial", "usb",
+    "accelerometer",
+    "autoplay",
+    "camera",
+    "display-capture",
+    "encrypted-media",
+    "geolocation",
+    "gyroscope",
+    "hid",
+    "magnetometer",
+    "microphone",
+    "midi",
+    "payment",
+    "picture-in-picture",
+    "publickey-credentials-get",
+    "screen-wake-lock",
+    "serial",
+    "usb",
     "xr-spatial-tracking",
-)  # fmt: skip
+)
 PERMISSIONS = ", ".join(f"{name}=()" for name in NOTHING)
 
 

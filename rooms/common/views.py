@@ -2,7 +2,6 @@
 
 from django.core.paginator import Page, Paginator
 from django.http import HttpResponseRedirect
-from django.shortcuts import render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
@@ -35,9 +34,3 @@ def page_of(request, lines, size: int = LINES_A_PAGE) -> Page:
     """The page of a long list that was asked for; the whole of it with `all=1`, to print."""
     size = WHOLE if request.GET.get("all") == "1" else size
     return Paginator(lines, size).get_page(request.GET.get("page"))
-
-
-def refusal(request, refused, template="refused.html", **context):
-    """A plain page for a `Refused`, with its status."""
-    context |= {"message": refused.message, "details": refused.details}
-    return render(request, template, context, status=refused.status)

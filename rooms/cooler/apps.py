@@ -9,7 +9,7 @@ class CoolerConfig(AppConfig):
     label = "cooler"
 
     def ready(self):
-        from rooms.catalog.signals import pieces_changed
+        from rooms.catalog.rules.signals import pieces_changed
 
         pieces_changed.connect(_keep_all_days, dispatch_uid="cooler days")
         post_migrate.connect(_after_migration, sender=self, dispatch_uid="cooler days")
@@ -25,6 +25,6 @@ def _after_migration(using, **_):
 def _keep_all_days(**_):
     """The days of what lies in the cooler, anew."""
     from rooms.cooler.models import Bag
-    from rooms.cooler.rules import keep_days
+    from rooms.cooler.rules.days import keep_days
 
     keep_days(Bag.objects.in_cooler())

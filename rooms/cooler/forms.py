@@ -7,15 +7,16 @@ from django import forms
 from django.conf import settings
 from django.utils import timezone
 
-from cutting.ageing import Window
+from cutting.cooler.ageing import Window
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
 from rooms.catalog.models import Piece
 from rooms.common.forms import PlainDecimal
 from rooms.common.tables import LARGEST_FILE
-from rooms.cooler.actions.receive import Check, Header
+from rooms.cooler.actions.close_delivery import Check
+from rooms.cooler.actions.start_delivery import Header
 from rooms.cooler.models import Seal
-from rooms.cooler.reading_in import Usual
+from rooms.cooler.rules.reading_in import Usual
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 DEGREES = [("C", "°C"), ("F", "°F")]
@@ -42,8 +43,12 @@ class UsualForm(forms.Form):
 
     optional_word = "none"
 
-    piece = PieceField(Piece.objects.none(), label="Piece", required=False,
-                       empty_label="as the label or the file says")  # fmt: skip
+    piece = PieceField(
+        Piece.objects.none(),
+        label="Piece",
+        required=False,
+        empty_label="as the label or the file says",
+    )
     packed_on = forms.DateField(
         label="Packed on", required=False, widget=forms.DateInput(attrs=DATE)
     )
@@ -57,13 +62,14 @@ class UsualForm(forms.Form):
     seal = forms.ChoiceField(label="Seal", choices=Seal.choices, required=False)
     was_frozen = forms.BooleanField(label="Heavy drip: it may have been frozen", required=False)
     lines = forms.CharField(
-        label="Catch weights", required=False,
+        label="Catch weights",
+        required=False,
         widget=forms.Textarea(
             attrs={"rows": 6, "spellcheck": "false", "autocomplete": "off", "autofocus": True}
         ),
         help_text="One a line, pasted or typed: weight, lot, serial, packed on. Or labels as the"
         " scanner types them. A first line of names may say otherwise.",
-    )  # fmt: skip
+    )
     file = forms.FileField(label="Or a file", required=False, help_text="CSV or XLSX.")
 
     def __init__(self, *args, **kwargs):
@@ -118,8 +124,13 @@ class CheckForm(Degrees):
     discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
     bags = forms.IntegerField(label="Invoice: bags", min_value=0, max_value=9999, required=False)
     weight = PlainDecimal(label="Invoice: weight", least=0, most=1000000, required=False)
-    amount = PlainDecimal(label="Invoice: goods, without freight", least=0, most=10000000,
-                          required=False, example="812.40")  # fmt: skip
+    amount = PlainDecimal(
+        label="Invoice: goods, without freight",
+        least=0,
+        most=10000000,
+        required=False,
+        example="812.40",
+    )
     difference_reason = forms.CharField(
         label="Invoice differs: why", max_length=300, required=False
     )
@@ -127,11 +138,15 @@ class CheckForm(Degrees):
     def check(self) -> Check:
         data = self.cleaned_data
         return Check(
-            freight=data["freight"] or ZERO, discount=data["discount"] or ZERO,
-            arrival=self.millicelsius(), arrival_reason=data["arrival_reason"],
-            bags=data["bags"], weight=data["weight"], amount=data["amount"],
+            freight=data["freight"] or ZERO,
+            discount=data["discount"] or ZERO,
+            arrival=self.millicelsius(),
+            arrival_reason=data["arrival_reason"],
+            bags=data["bags"],
+            weight=data["weight"],
+            amount=data["amount"],
             difference_reason=data["difference_reason"],
-        )  # fmt: skip
+        )
 
 
 class PriceForm(forms.Form):

@@ -10,9 +10,9 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Case, F, Q, Value, When
 
-from cutting import ageing
+from cutting.cooler import ageing
+from cutting.cooler.receiving import InvoiceLine
 from cutting.quantities import Unit, UnitPrice, Weight
-from cutting.receiving import Line
 from rooms.catalog.models import UNITS, Piece
 from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
@@ -108,9 +108,10 @@ class BagQuerySet(models.QuerySet):
             output_field=models.SmallIntegerField(),
         )
         on = Case(
-            When(urgency=now.value, then=Value(today)), default=F("ends_on"),
+            When(urgency=now.value, then=Value(today)),
+            default=F("ends_on"),
             output_field=models.DateField(),
-        )  # fmt: skip
+        )
         rows = self.annotate(urgency=urgency).annotate(due_on=on)
         return rows.order_by("urgency", "due_on", "packed_on", "came_at", "id")
 
@@ -166,14 +167,15 @@ class Bag(models.Model):
         ]
         constraints = [
             models.UniqueConstraint(
-                fields=("gtin", "serial"), condition=~Q(serial="") & ~Q(state="back"),
+                fields=("gtin", "serial"),
+                condition=~Q(serial="") & ~Q(state="back"),
                 name="one_bag_a_serial",
             ),
             models.CheckConstraint(
                 condition=Q(state="in", left_at=None) | (~Q(state="in") & Q(left_at__isnull=False)),
                 name="a_bag_that_left_says_when",
             ),
-        ]  # fmt: skip
+        ]
 
     def __str__(self):
         return f"{self.piece.shown_name if self.piece_id else self.gtin} {self.weight_value}"
@@ -183,11 +185,11 @@ class Bag(models.Model):
         return Weight(self.weight_value, Unit(self.weight_unit))
 
     @property
-    def line(self) -> Line | None:
+    def line(self) -> InvoiceLine | None:
         """The bag as billed; None without a price."""
         if self.price_amount is None:
             return None
-        return Line(self.weight, UnitPrice(self.price_amount, Unit(self.price_per)))
+        return InvoiceLine(self.weight, UnitPrice(self.price_amount, Unit(self.price_per)))
 
 
 class BagEvent(AppendOnly):

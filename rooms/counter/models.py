@@ -6,8 +6,8 @@ from decimal import Decimal
 from django.conf import settings
 from django.db import models
 
+from cutting.prices.repricing import Method
 from cutting.quantities import Unit, UnitPrice
-from cutting.repricing import Method
 from rooms.catalog.models import UNITS, Piece
 from rooms.common.fields import PlainDecimalField
 from rooms.pricebook.models import Price, Product, Version

@@ -9,8 +9,8 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.quantities import Weight
-from cutting.scale_check import Tried, judge
-from cutting.time_spent import Mark
+from cutting.sheet.scale_check import Tried, judge
+from cutting.sheet.time_spent import Mark
 from devices.signing import sign
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.reading import Proof
@@ -18,11 +18,11 @@ from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.actions.tares import save_tare
 from rooms.bench.actions.tubs import choose_tub, start_tub
 from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark, Tub
-from rooms.bench.readings.steps import with_guide
-from rooms.bench.rows import load
-from rooms.bench.rules import gross_of
-from rooms.bench.scales import scales
-from rooms.catalog.readings.guide import steps_of
+from rooms.bench.queries.steps import with_guide
+from rooms.bench.rules.rows import load
+from rooms.bench.rules.scales import scales
+from rooms.bench.rules.tubs import gross_of
+from rooms.catalog.queries.guide import steps_of
 from rooms.demo.cooler import random_key
 from rooms.staff.models import Person
 
@@ -51,10 +51,16 @@ def signed(
     """A reading as the block scale's bridge would have signed it."""
     scale, at = scales()[0], at or timezone.now()
     message = {
-        "scale": scale.name, "run": "demo", "sequence": str(sequence), "unit": unit,
-        "at": f"{at.timestamp():.3f}", "weight": weight, "tare": "0",
-        "division": division, "state": "steady",
-    }  # fmt: skip
+        "scale": scale.name,
+        "run": "demo",
+        "sequence": str(sequence),
+        "unit": unit,
+        "at": f"{at.timestamp():.3f}",
+        "weight": weight,
+        "tare": "0",
+        "division": division,
+        "state": "steady",
+    }
     return Proof(**message, signature=sign(scale.key, message)) if scale.key else Proof()
 
 
@@ -72,9 +78,14 @@ def _fill(tub: Tub, rng: random.Random) -> None:
             gross = (stands + Decimal(weight)).quantize(Decimal(scales()[0].division))
             proof = signed(weight=str(gross), unit="lb", sequence=rng.randrange(2**40))
             capture = Capture(
-                key=str(random_key(rng)), output=str(lean.pk), value=f"{gross - stands:f}",
-                unit="lb", division="0.01", proof=proof, tub_before=f"{stands:f}",
-            )  # fmt: skip
+                key=str(random_key(rng)),
+                output=str(lean.pk),
+                value=f"{gross - stands:f}",
+                unit="lb",
+                division="0.01",
+                proof=proof,
+                tub_before=f"{stands:f}",
+            )
             if proof.signature:
                 take_weight(test.pk, capture, test.cutter_id)
         if i == 0:
@@ -95,9 +106,14 @@ def _one_more(test: CuttingTest, rng: random.Random) -> None:
     last = taken[-1]
     proof = signed(f"{last.value:f}", last.unit, rng.randrange(2**40), division="0.1")
     capture = Capture(
-        key=str(random_key(rng)), output=str(last.output_id), value=f"{last.value:f}",
-        unit=last.unit, division="0.1", portions="1", proof=proof,
-    )  # fmt: skip
+        key=str(random_key(rng)),
+        output=str(last.output_id),
+        value=f"{last.value:f}",
+        unit=last.unit,
+        division="0.1",
+        portions="1",
+        proof=proof,
+    )
     if proof.signature:
         take_weight(test.pk, capture, test.cutter_id)
 
@@ -108,21 +124,35 @@ def _check(now: datetime, days: int, rng: random.Random, by_id: int) -> None:
     day = (now - timedelta(days=days)).replace(hour=12, minute=rng.randrange(5, 40), second=0)
     for hour, drift in ((0, "0.00" if days != DRIFTED else "0.04"), (1, "0.00")):
         tried = [
-            Tried(Weight.of(load, "lb"), Weight.of(str(Decimal(load) + Decimal(drift)), "lb"),
-                  Weight.of(scale.division, scale.unit))
+            Tried(
+                Weight.of(load, "lb"),
+                Weight.of(str(Decimal(load) + Decimal(drift)), "lb"),
+                Weight.of(scale.division, scale.unit),
+            )
             for load in LOADS
-        ]  # fmt: skip
+        ]
         lines = [
-            {"load": f"{one.tried.load.value:f}", "shown": f"{one.tried.shown.value:f}",
-             "off": f"{one.off:f}", "tolerance": f"{one.tolerance:f}", "holds": one.holds,
-             "is_typed": False}
+            {
+                "load": f"{one.tried.load.value:f}",
+                "shown": f"{one.tried.shown.value:f}",
+                "off": f"{one.off:f}",
+                "tolerance": f"{one.tolerance:f}",
+                "holds": one.holds,
+                "is_typed": False,
+            }
             for one in judge(tried)
-        ]  # fmt: skip
+        ]
         holds = all(line["holds"] for line in lines)
         ScaleCheck.objects.create(
-            key=random_key(rng), scale=scale.name, unit=scale.unit, lines=lines, holds=holds,
-            division=Decimal(scale.division), at=day + timedelta(hours=hour), by_id=by_id,
-        )  # fmt: skip
+            key=random_key(rng),
+            scale=scale.name,
+            unit=scale.unit,
+            lines=lines,
+            holds=holds,
+            division=Decimal(scale.division),
+            at=day + timedelta(hours=hour),
+            by_id=by_id,
+        )
         if holds:
             return
 
@@ -139,12 +169,15 @@ def _correct(rng: random.Random, manager: Person, now: datetime) -> None:
     correct(
         test.pk,
         Correcting(
-            str(random_key(rng)), "A tub was left on: 0.20 lb of it was lean trim.", right,
-            {str(missed.pk): "0.20"}, {},
+            str(random_key(rng)),
+            "A tub was left on: 0.20 lb of it was lean trim.",
+            right,
+            {str(missed.pk): "0.20"},
+            {},
         ),
         manager.pk,
         min(test.approved_at + timedelta(hours=20), now),
-    )  # fmt: skip
+    )
 
 
 def make_marks(
@@ -160,6 +193,10 @@ def make_marks(
     marks += [(stop, Mark.INTERRUPT, ""), (stop + timedelta(minutes=3), Mark.START, steps[-1])]
     for at, mark, key in sorted(marks, key=lambda one: one[0]):
         TimeMark.objects.create(
-            key=UUID(int=rng.getrandbits(128)), test=test, mark=mark.value, step_key=key[:50],
-            at=min(at, end), by=by,
-        )  # fmt: skip
+            key=UUID(int=rng.getrandbits(128)),
+            test=test,
+            mark=mark.value,
+            step_key=key[:50],
+            at=min(at, end),
+            by=by,
+        )

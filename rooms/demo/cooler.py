@@ -5,25 +5,23 @@ import uuid
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 
+from cutting.cooler.temperature import Reading as CoreReading
+from cutting.cooler.temperature import excursions
 from cutting.quantities import Weight
-from cutting.temperature import Reading as CoreReading
-from cutting.temperature import excursions
 from devices.probe import SimulatedProbe
 from rooms.catalog.models import Piece
-from rooms.cooler.actions.bags import leave, set_seal, weigh_again
-from rooms.cooler.actions.receive import (
-    Check,
-    Header,
-    NewBag,
-    add_bags,
-    close_delivery,
-    start_delivery,
-)
+from rooms.cooler.actions.add_bags import add_bags
+from rooms.cooler.actions.close_delivery import Check, close_delivery
+from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.set_seal import set_seal
+from rooms.cooler.actions.start_delivery import Header, start_delivery
+from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
+from rooms.cooler.rules.new_bag import NewBag
 from rooms.demo import shop
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
-from rooms.today.actions import want
+from rooms.today.actions.want import want
 
 FERRY = (1, 4)
 WEEKS = 6
@@ -74,8 +72,11 @@ def _delivery(at: datetime, number: int, people: dict, rng: random.Random) -> No
             )
     add_bags(delivery.pk, bags, people["bram"].pk)
     freight = Decimal(len(bags)) * Decimal("3.20")
-    close_delivery(delivery.pk, Check(freight=freight, arrival=rng.randrange(1100, 3400, 100)),
-                   people["bram"].pk)  # fmt: skip
+    close_delivery(
+        delivery.pk,
+        Check(freight=freight, arrival=rng.randrange(1100, 3400, 100)),
+        people["bram"].pk,
+    )
 
 
 def _incidents(now: datetime, cutter: Person) -> None:
@@ -84,8 +85,13 @@ def _incidents(now: datetime, cutter: Person) -> None:
     for bag in bags:
         old = {"beef": 40, "pork": 13, "lamb": 19}[bag.piece.species]
         if (now.date() - bag.packed_on).days > old:
-            leave(bag.pk, Bag.State.OUT, "cut before the cooler was written down", cutter.pk,
-                  min(bag.came_at + timedelta(days=6), now))  # fmt: skip
+            leave(
+                bag.pk,
+                Bag.State.OUT,
+                "cut before the cooler was written down",
+                cutter.pk,
+                min(bag.came_at + timedelta(days=6), now),
+            )
     fresh = list(Bag.objects.in_cooler().order_by("-came_at", "id"))
     if len(fresh) > 4:
         set_seal(fresh[2].pk, "leaking", cutter.pk)
@@ -99,8 +105,9 @@ def make_readings(now: datetime) -> None:
     """A reading a minute, with one warm evening and an hour without the sensor."""
     last = int(now.timestamp()) // 60 * 60
     evening = last - 5 * 86400
-    probe = SimulatedProbe(doors=[(evening, evening + 1500)],
-                           lost=[(last - 2 * 86400, last - 2 * 86400 + 3600)])  # fmt: skip
+    probe = SimulatedProbe(
+        doors=[(evening, evening + 1500)], lost=[(last - 2 * 86400, last - 2 * 86400 + 3600)]
+    )
     first = last - int(HISTORY.total_seconds())
     rows, core = [], []
     for stamp in range(first, last, 60):
@@ -123,8 +130,9 @@ def make_codes() -> None:
 
 def make_wanted() -> None:
     """What the case should hold, more of it before the weekend."""
-    products = {p.cut.key: p for p in
-                Product.objects.filter(cut__key__in=shop.WANTED).select_related("cut")}  # fmt: skip
+    products = {
+        p.cut.key: p for p in Product.objects.filter(cut__key__in=shop.WANTED).select_related("cut")
+    }
     for key, (least, most) in shop.WANTED.items():
         for weekday in range(7):
             more = Decimal("1.5") if weekday in (4, 5) else Decimal(1)

@@ -10,14 +10,17 @@ from cutting.quantities import UnitPrice
 from rooms.catalog.models import Piece
 from rooms.counter.actions.review import Moving, accept, start_review
 from rooms.demo.cooler import random_key
-from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices, undo
+from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
+from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Adder, Ending, Family, NeighbourPrice, Price, Product, TraySize
 from rooms.staff.models import Person
 
 TRAYS = (
-    ("2", "8 × 5 in", 2, "0.09"), ("4", "9 × 7 in", 4, "0.13"), ("8", "10 × 8 in", 6, "0.18"),
+    ("2", "8 × 5 in", 2, "0.09"),
+    ("4", "9 × 7 in", 4, "0.13"),
+    ("8", "10 × 8 in", 6, "0.18"),
     ("17", "8 × 4 in", 1, "0.07"),
-)  # fmt: skip
+)
 """Code, inside, portions, cost of the tray; pad, film and label are the same for all."""
 
 ADDERS = (
@@ -27,14 +30,23 @@ ADDERS = (
     ("Tie", "0.20", "1.2", "0.04", "0", ""),
     ("Season", "0.40", "0.8", "0.22", "0.04", "Write the allergens of the mix on the label."),
     ("Skewer", "0.60", "3", "0.10", "0", "Points away from the hand; count the skewers."),
-    ("Stuff and roll", "0.80", "3.5", "0.55", "0.15",
-     "Keep the stuffing under 5 °C; write its allergens on the label."),
-)  # fmt: skip
+    (
+        "Stuff and roll",
+        "0.80",
+        "3.5",
+        "0.55",
+        "0.15",
+        "Keep the stuffing under 5 °C; write its allergens on the label.",
+    ),
+)
 """Name, price, minutes and material a lb, pick-up, caution."""
 
 FAMILIES = (
-    ("Steaks", "30"), ("Roasts", "45"), ("Chops and ribs", "22"), ("Everyday", "14"),
-)  # fmt: skip
+    ("Steaks", "30"),
+    ("Roasts", "45"),
+    ("Chops and ribs", "22"),
+    ("Everyday", "14"),
+)
 STORIES = {
     "beef-flat-iron": "Tender as a strip for less. Hot pan, three minutes a side.",
     "beef-ranch-steak": "Lean and meaty. Marinate it, grill it, slice across the grain.",
@@ -47,8 +59,11 @@ PLACES = ("The shop at the ferry", "North end market")
 
 
 def make_counter(today: date, manager: Person, rng: random.Random) -> None:
-    cents = {"pad_cost": Decimal("0.03"), "film_cost": Decimal("0.04"),
-             "label_cost": Decimal("0.02")}  # fmt: skip
+    cents = {
+        "pad_cost": Decimal("0.03"),
+        "film_cost": Decimal("0.04"),
+        "label_cost": Decimal("0.02"),
+    }
     trays = {
         code: TraySize.objects.create(
             code=code, inside=inside, fits=fits, tray_cost=Decimal(cost), **cents
@@ -57,9 +72,14 @@ def make_counter(today: date, manager: Person, rng: random.Random) -> None:
     }
     for position, (name, price, minutes, material, pick_up, caution) in enumerate(ADDERS):
         Adder.objects.create(
-            name=name, price=Decimal(price), minutes=Decimal(minutes), position=position,
-            material=Decimal(material), pick_up=Decimal(pick_up), caution=caution,
-        )  # fmt: skip
+            name=name,
+            price=Decimal(price),
+            minutes=Decimal(minutes),
+            position=position,
+            material=Decimal(material),
+            pick_up=Decimal(pick_up),
+            caution=caution,
+        )
     roasts = Ending.objects.create(
         name="Roasts end in .99", bands=[{"endings": ["0.99"]}], direction="nearest"
     )
@@ -74,9 +94,19 @@ def make_counter(today: date, manager: Person, rng: random.Random) -> None:
         _settle(product, families, trays)
     Product.objects.bulk_update(
         products,
-        ["family", "tray", "portions", "shrink", "minutes", "carries_packaging", "story",
-         "shows_both", "carries_labour", "counter"],
-    )  # fmt: skip
+        [
+            "family",
+            "tray",
+            "portions",
+            "shrink",
+            "minutes",
+            "carries_packaging",
+            "story",
+            "shows_both",
+            "carries_labour",
+            "counter",
+        ],
+    )
     cube, tie = Adder.objects.get(name="Cube"), Adder.objects.get(name="Tie")
     for product in products:
         if "stew" in product.cut.key or "kebab" in product.cut.key:
@@ -111,14 +141,19 @@ def _neighbours(products: list[Product], today: date, manager: Person, rng: rand
     asked = {price.product_id: price.amount for price in Price.objects.current()}
     NeighbourPrice.objects.bulk_create(
         NeighbourPrice(
-            product=product, place=rng.choice(PLACES), per=product.per, by=manager,
-            amount=(asked[product.pk] * Decimal(rng.choice(("0.93", "0.98", "1.04", "1.09"))))
-            .quantize(Decimal("0.1")) - Decimal("0.01"),
+            product=product,
+            place=rng.choice(PLACES),
+            per=product.per,
+            by=manager,
+            amount=(
+                asked[product.pk] * Decimal(rng.choice(("0.93", "0.98", "1.04", "1.09")))
+            ).quantize(Decimal("0.1"))
+            - Decimal("0.01"),
             seen_on=today - timedelta(days=rng.randrange(4, 40)),
         )
         for product in products[::3]
         if product.pk in asked
-    )  # fmt: skip
+    )
 
 
 def make_book(now: datetime, manager: Person, rng: random.Random) -> None:
@@ -133,19 +168,26 @@ def make_book(now: datetime, manager: Person, rng: random.Random) -> None:
         review.lines.filter(pk=line.pk).update(is_ticked=True)
     accept(review.pk, manager.pk, at=at + timedelta(minutes=6))
     slip = set_prices(
-        [NewPrice(stew, Decimal("9.79"))], Origin(manager.pk, why="stew week"),
+        [NewPrice(stew, Decimal("9.79"))],
+        Origin(manager.pk, why="stew week"),
         now - timedelta(days=5),
-    )  # fmt: skip
+    )
     undo(slip, manager.pk, now - timedelta(days=5, minutes=-3))
     prices = {price.product_id: price for price in Price.objects.current()}
     set_prices(
-        [carried(prices[product.pk], product, Decimal(amount))
-         for product, amount in ((ribeye, "18.99"), (strip, "16.99"), (ribs, "5.49"))],
-        Origin(manager.pk, why="first fine weekend: grilling",
-               effective_on=timezone.localtime(now).date() + timedelta(days=5)),
+        [
+            carried(prices[product.pk], product, Decimal(amount))
+            for product, amount in ((ribeye, "18.99"), (strip, "16.99"), (ribs, "5.49"))
+        ],
+        Origin(
+            manager.pk,
+            why="first fine weekend: grilling",
+            effective_on=timezone.localtime(now).date() + timedelta(days=5),
+        ),
         now - timedelta(hours=3),
-    )  # fmt: skip
+    )
     start_review(
         Moving(str(random_key(rng)), "entered", {lamb.pk: UnitPrice.of("7.15", "lb")}),
-        manager.pk, now - timedelta(hours=2),
-    )  # fmt: skip
+        manager.pk,
+        now - timedelta(hours=2),
+    )

@@ -10,18 +10,19 @@ from django.utils import timezone
 from simple_history.utils import bulk_create_with_history
 
 from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.finish import finish
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
-from rooms.bench.readings.steps import checks_of
-from rooms.bench.rows import load
+from rooms.bench.queries.steps import checks_of
+from rooms.bench.rules.rows import load
 from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from rooms.demo import shop
 from rooms.demo.block import make_block, make_marks, signed
 from rooms.demo.cooler import make_codes, make_cooler, make_wanted, random_key
@@ -179,13 +180,19 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
     for reading in readings:
         at += timedelta(seconds=rng.randrange(14, 70))
         capture = Capture(
-            key=str(random_key(rng)), output=str(outputs[reading.output].pk),
-            value=str(reading.value), unit=reading.unit, division=str(reading.division),
+            key=str(random_key(rng)),
+            output=str(outputs[reading.output].pk),
+            value=str(reading.value),
+            unit=reading.unit,
+            division=str(reading.division),
             proof=signed(
-                str(reading.value), reading.unit, rng.randrange(2**40), min(at, now),
+                str(reading.value),
+                reading.unit,
+                rng.randrange(2**40),
+                min(at, now),
                 str(reading.division),
             ),
-        )  # fmt: skip
+        )
         take_weight(test.pk, capture, by.pk, min(at, now))
     if script.is_timed:
         make_marks(test, started, at, by, rng)

@@ -186,16 +186,26 @@ ESTABLISHMENTS = {
     "Ferryman Wholesale": "P-1130",
 }
 COOLER_PRICES = {
-    **INVOICE, "beef-top-sirloin": "6.90", "beef-chuck-roll": "4.85", "beef-strip-loin": "8.70",
-    "beef-top-round": "4.20", "pork-shoulder": "1.95", "pork-back-ribs": "3.60",
+    **INVOICE,
+    "beef-top-sirloin": "6.90",
+    "beef-chuck-roll": "4.85",
+    "beef-strip-loin": "8.70",
+    "beef-top-round": "4.20",
+    "pork-shoulder": "1.95",
+    "pork-back-ribs": "3.60",
     "lamb-rack": "12.80",
-}  # fmt: skip
+}
 COOLER_CODES = {"beef-tenderloin": "95011015300014", "beef-ribeye": "95011015300021"}
 """Case codes (GTIN) that the simulated scanner types; 950 is the range GS1 keeps for examples."""
 
 WANTED = {
-    "beef-centre-filet": ("4", "8"), "beef-ribeye-steak": ("10", "18"),
-    "beef-strip-steak": ("6", "14"), "beef-ground": ("20", "60"), "beef-flat-iron": ("2", "5"),
-    "pork-loin-chop": ("8", "16"), "pork-back-ribs": ("3", "9"), "lamb-rib-chop": ("2", "5"),
-}  # fmt: skip
+    "beef-centre-filet": ("4", "8"),
+    "beef-ribeye-steak": ("10", "18"),
+    "beef-strip-steak": ("6", "14"),
+    "beef-ground": ("20", "60"),
+    "beef-flat-iron": ("2", "5"),
+    "pork-loin-chop": ("8", "16"),
+    "pork-back-ribs": ("3", "9"),
+    "lamb-rib-chop": ("2", "5"),
+}
 """Least and most in the case, lb; half as much again on Friday and Saturday."""

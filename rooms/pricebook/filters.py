@@ -20,10 +20,11 @@ class ProductFilter(django_filters.FilterSet):
         label="On sale", choices=[("True", "yes"), ("False", "no")], empty_label="all"
     )
     order = django_filters.OrderingFilter(
-        label="Order", empty_label="animal, name",
+        label="Order",
+        empty_label="animal, name",
         fields=[("name", "name"), ("family__name", "family"), ("target_margin", "target")],
         field_labels={"name": "name", "family__name": "family", "target_margin": "target"},
-    )  # fmt: skip
+    )
 
     class Meta:
         model = Product

@@ -52,19 +52,26 @@ class ProductForm(BookForm):
     per = forms.ChoiceField(label="Priced by the", choices=SALES_UNITS)
     shows_both = forms.BooleanField(label="The tag shows lb and kg", required=False)
     counter = forms.ChoiceField(label="Where it is sold", choices=Counter.choices)
-    family = forms.ModelChoiceField(Family.objects.all(), label="Price family", required=False,
-                                    empty_label="none")  # fmt: skip
+    family = forms.ModelChoiceField(
+        Family.objects.all(), label="Price family", required=False, empty_label="none"
+    )
     ending = forms.ModelChoiceField(
-        Ending.objects.all(), label="Own ending rule", required=False, empty_label="none",
+        Ending.objects.all(),
+        label="Own ending rule",
+        required=False,
+        empty_label="none",
         help_text="Else its family's, else the shop's.",
-    )  # fmt: skip
+    )
     target_margin = Percent(label="Target margin, % of sales", least=0, most=95, required=False)
     floor_margin = Percent(label="Floor margin, % of sales", least=0, most=95, required=False)
     tax = Percent(label="Sales tax inside the price, %", least=0, most=50, required=False)
     shrink = Percent(
-        label="Shrink, % of packed value", least=0, most=50, required=False,
+        label="Shrink, % of packed value",
+        least=0,
+        most=50,
+        required=False,
         help_text="Lost to markdowns and throw-outs.",
-    )  # fmt: skip
+    )
     tray = forms.ModelChoiceField(
         TraySize.objects.filter(is_dropped=False),
         label="Tray",
@@ -80,16 +87,19 @@ class ProductForm(BookForm):
     carries_labour = forms.BooleanField(label="Its price carries the labour", required=False)
     carries_packaging = forms.BooleanField(label="Its price carries the tray", required=False)
     transfer = PlainDecimal(label="Value as a by-product", least=0, most=10000, required=False)
-    ready_cut = PlainDecimal(label="Bought ready-cut it costs", above=0, most=10000,
-                             required=False)  # fmt: skip
+    ready_cut = PlainDecimal(label="Bought ready-cut it costs", above=0, most=10000, required=False)
     adders = forms.ModelMultipleChoiceField(
-        Adder.objects.filter(is_dropped=False), label="Value added as a rule", required=False,
+        Adder.objects.filter(is_dropped=False),
+        label="Value added as a rule",
+        required=False,
         widget=forms.CheckboxSelectMultiple,
-    )  # fmt: skip
+    )
     story = forms.CharField(
-        label="Sign text, two lines", max_length=200, required=False,
+        label="Sign text, two lines",
+        max_length=200,
+        required=False,
         widget=forms.Textarea(attrs={"rows": 2}),
-    )  # fmt: skip
+    )
 
     def __init__(self, *args, has_prices=False, **kwargs):
         super().__init__(*args, **kwargs)
@@ -128,16 +138,18 @@ class NeighbourForm(forms.Form):
 class FamilyForm(BookForm):
     name = forms.CharField(label="Name", max_length=60)
     comfort = PlainDecimal(label="Comfort limit of a sticker", above=0, most=10000, required=False)
-    ending = forms.ModelChoiceField(Ending.objects.all(), label="Ending rule", required=False,
-                                    empty_label="the shop's")  # fmt: skip
+    ending = forms.ModelChoiceField(
+        Ending.objects.all(), label="Ending rule", required=False, empty_label="the shop's"
+    )
 
 
 class EndingForm(BookForm):
     name = forms.CharField(label="Name", max_length=60)
     bands = forms.CharField(
-        label="Endings", max_length=200,
+        label="Endings",
+        max_length=200,
         help_text="From low to high, such as: 0.49 0.99 under 20; 0.99",
-    )  # fmt: skip
+    )
     direction = forms.ChoiceField(label="Round", choices=DIRECTIONS)
 
     def clean_bands(self):

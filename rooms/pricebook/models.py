@@ -8,10 +8,10 @@ from django.db.models import OuterRef, Q, Subquery
 from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
-from cutting.building import Adder as CoreAdder
-from cutting.pencil import SCHOOL_NAMES
-from cutting.pricing import TraySet
+from cutting.prices.ladder import Adder as CoreAdder
+from cutting.prices.margins import TraySet
 from cutting.quantities import Unit, UnitPrice
+from cutting.words.pencil import SCHOOL_NAMES
 from rooms.catalog.models import UNITS, Counter, Cut, Piece
 from rooms.common.append_only import AppendOnly
 from rooms.common.fields import PlainDecimalField
@@ -193,8 +193,9 @@ class Version(AppendOnly):
     made_at = models.DateTimeField()
     made_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
     effective_on = models.DateField()
-    undoes = models.OneToOneField("self", null=True, on_delete=models.PROTECT,
-                                  related_name="undone_by")  # fmt: skip
+    undoes = models.OneToOneField(
+        "self", null=True, on_delete=models.PROTECT, related_name="undone_by"
+    )
     digest = models.CharField(max_length=64, blank=True)
     """Of the file it was read from."""
 
@@ -227,8 +228,11 @@ class PriceQuerySet(models.QuerySet):
         stand, whatever they rest on); `before`: as if versions from that number on
         were not there.
         """
-        rows = Product.objects.order_by() if products is None else \
-            Product.objects.filter(pk__in=products).order_by()  # fmt: skip
+        rows = (
+            Product.objects.order_by()
+            if products is None
+            else Product.objects.filter(pk__in=products).order_by()
+        )
         newest = _newest(on or timezone.localdate(), besides, before)
         return self.filter(pk__in=rows.values_list(Subquery(newest[:1])))
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.conf import settings
 
-from cutting.pricing import Loads
+from cutting.prices.margins import Loads
 from cutting.quantities import Band, Direction, EndingRule, Unit, Weight, working
 from rooms.pricebook.models import Ending, Product
 

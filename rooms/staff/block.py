@@ -126,9 +126,14 @@ def tablet_of(request) -> Tablet | None:
 def remember(response, tablet: Tablet, secret: str, *, secure: bool) -> None:
     """Give the browser its cookie."""
     response.set_signed_cookie(
-        TABLET_COOKIE, f"{tablet.pk}:{secret}", salt=TABLET_COOKIE, max_age=TEN_YEARS,
-        httponly=True, samesite="Lax", secure=secure,
-    )  # fmt: skip
+        TABLET_COOKIE,
+        f"{tablet.pk}:{secret}",
+        salt=TABLET_COOKIE,
+        max_age=TEN_YEARS,
+        httponly=True,
+        samesite="Lax",
+        secure=secure,
+    )
 
 
 def stand(request, turn: Turn) -> None:

@@ -38,13 +38,17 @@ class FirstForm(forms.Form):
 
     name = forms.CharField(label="Name", max_length=60, help_text="As the others call you.")
     username = forms.RegexField(
-        r"^[A-Za-z0-9.@_-]+$", label="User name", max_length=60,
+        r"^[A-Za-z0-9.@_-]+$",
+        label="User name",
+        max_length=60,
         error_messages={"invalid": "Letters, digits and . @ _ - are right."},
-    )  # fmt: skip
+    )
     password = forms.CharField(
-        label="Password", strip=False, widget=forms.PasswordInput,
+        label="Password",
+        strip=False,
+        widget=forms.PasswordInput,
         help_text="At least ten characters. Nobody can read it again.",
-    )  # fmt: skip
+    )
     again = forms.CharField(label="Password again", strip=False, widget=forms.PasswordInput)
 
     def clean(self):
@@ -63,19 +67,29 @@ class PersonForm(forms.ModelForm):
     """Somebody who works here."""
 
     new_pin = forms.CharField(
-        label="New PIN", required=False, max_length=8, help_text="4 to 8 digits, for the block.",
+        label="New PIN",
+        required=False,
+        max_length=8,
+        help_text="4 to 8 digits, for the block.",
         widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
-    )  # fmt: skip
+    )
     new_password = forms.CharField(
-        label="New password", required=False, strip=False, help_text="For the office.",
+        label="New password",
+        required=False,
+        strip=False,
+        help_text="For the office.",
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
-    )  # fmt: skip
+    )
 
     class Meta:
         model = Person
         fields = ("first_name", "username", "role", "is_under_18", "is_active")
-        labels = {"first_name": "Name", "username": "User name", "is_active": "Works here",
-                  "is_under_18": "Under 18: saw, slicer and grinder steps warn"}  # fmt: skip
+        labels = {
+            "first_name": "Name",
+            "username": "User name",
+            "is_active": "Works here",
+            "is_under_18": "Under 18: saw, slicer and grinder steps warn",
+        }
         help_texts = {"username": "For the office log-in.", "is_active": ""}
 
     def __init__(self, *args, **kwargs):

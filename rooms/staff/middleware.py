@@ -47,8 +47,11 @@ def _ask(request):
     wants_page = "text/html" in request.headers.get("Accept", "text/html")
     if wants_page and request.method in SAFE and not request.headers.get("HX-Request"):
         return HttpResponseRedirect(door(request))
-    context = {"message": NOBODY, "todo": "Say who you are, then send it again.",
-               "door": door(request)}  # fmt: skip
+    context = {
+        "message": NOBODY,
+        "todo": "Say who you are, then send it again.",
+        "door": door(request),
+    }
     return render(request, "refused.html", context, status=401)
 
 

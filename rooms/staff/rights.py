@@ -27,8 +27,9 @@ class Right(Enum):
     def refusal(self, name: str, role: str, *, in_office: bool) -> str:
         """Why this person may not, in plain words; empty when they may."""
         if role not in self.roles:
-            who = " or ".join(f"{'an' if one[0] in 'ao' else 'a'} {one}"
-                              for one in sorted(self.roles))  # fmt: skip
+            who = " or ".join(
+                f"{'an' if one[0] in 'ao' else 'a'} {one}" for one in sorted(self.roles)
+            )
             return f"To {self.words} is for {who}; {name} is {role} here."
         if self.office and not in_office:
             return f"To {self.words} asks for the office log-in with a password."

@@ -1,17 +1,17 @@
 from django.urls import path
 
-from rooms.staff import views
+from rooms.staff.views import people
 
 app_name = "staff"
 urlpatterns = [
-    path("who/", views.who, name="who"),
-    path("who/<int:pk>/", views.pin, name="pin"),
-    path("away/", views.away, name="away"),
-    path("office/", views.office, name="office"),
-    path("office/first/", views.first, name="first"),
-    path("office/password/", views.change_password, name="password"),
-    path("people/", views.people, name="people"),
-    path("people/new/", views.person, name="new_person"),
-    path("people/<int:pk>/", views.person, name="person"),
-    path("people/tablet/<uuid:pk>/withdraw/", views.withdraw_tablet, name="withdraw"),
+    path("who/", people.who, name="who"),
+    path("who/<int:pk>/", people.pin, name="pin"),
+    path("away/", people.away, name="away"),
+    path("office/", people.office, name="office"),
+    path("office/first/", people.first, name="first"),
+    path("office/password/", people.change_password, name="password"),
+    path("people/", people.people, name="people"),
+    path("people/new/", people.person, name="new_person"),
+    path("people/<int:pk>/", people.person, name="person"),
+    path("people/tablet/<uuid:pk>/withdraw/", people.withdraw_tablet, name="withdraw"),
 ]

@@ -6,9 +6,14 @@ from rooms.common.fields import PlainDecimalField
 from rooms.pricebook.models import Product
 
 WEEKDAYS = [
-    (0, "Monday"), (1, "Tuesday"), (2, "Wednesday"), (3, "Thursday"), (4, "Friday"),
-    (5, "Saturday"), (6, "Sunday"),
-]  # fmt: skip
+    (0, "Monday"),
+    (1, "Tuesday"),
+    (2, "Wednesday"),
+    (3, "Thursday"),
+    (4, "Friday"),
+    (5, "Saturday"),
+    (6, "Sunday"),
+]
 
 
 class Wanted(models.Model):

@@ -1,10 +1,10 @@
 from django.urls import path
 
-from rooms.today import views
+from rooms.today.views import morning
 
 app_name = "today"
 urlpatterns = [
-    path("", views.morning, name="today"),
-    path("today/lines/", views.lines, name="lines"),
-    path("wanted/", views.wanted_list, name="wanted"),
+    path("", morning.morning, name="today"),
+    path("today/lines/", morning.lines, name="lines"),
+    path("wanted/", morning.wanted_list, name="wanted"),
 ]

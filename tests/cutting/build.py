@@ -2,8 +2,8 @@
 
 from decimal import Decimal
 
-from cutting.cutting_test import CuttingTest, Output, Piece, Role, Weighing
 from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.sheet.cutting_test import CuttingTest, Output, Piece, Role, Weighing
 
 
 def weight(text: str) -> Weight:

@@ -32,9 +32,31 @@ def test_a_plain_decimal_keeps_its_digits(text):
 
 @pytest.mark.parametrize(
     "bad",
-    ["", " ", "6.", ".5", "+1", "1e3", "1,5", "1_000", " 1", "1\n", "NaN", "Infinity", "--1",
-     "٣", "½", "1" * 40, None, 6.17, 6, True, ["1"], b"1"],
-)  # fmt: skip
+    [
+        "",
+        " ",
+        "6.",
+        ".5",
+        "+1",
+        "1e3",
+        "1,5",
+        "1_000",
+        " 1",
+        "1\n",
+        "NaN",
+        "Infinity",
+        "--1",
+        "٣",
+        "½",
+        "1" * 40,
+        None,
+        6.17,
+        6,
+        True,
+        ["1"],
+        b"1",
+    ],
+)
 def test_anything_else_is_refused_with_the_field_and_what_is_right(bad):
     with pytest.raises(BadValue, match=r"weight: .*6\.17"):
         parse_decimal(bad, "weight")
@@ -65,9 +87,14 @@ def test_conversion_agrees_with_exact_fractions(value, unit, other):
 
 @pytest.mark.parametrize(
     ("value", "unit", "other", "same"),
-    [("1", "lb", "oz", "16"), ("8", "oz", "lb", "0.5"), ("0.45359237", "kg", "lb", "1"),
-     ("1", "kg", "g", "1000"), ("1", "lb", "g", "453.59237")],
-)  # fmt: skip
+    [
+        ("1", "lb", "oz", "16"),
+        ("8", "oz", "lb", "0.5"),
+        ("0.45359237", "kg", "lb", "1"),
+        ("1", "kg", "g", "1000"),
+        ("1", "lb", "g", "453.59237"),
+    ],
+)
 def test_what_can_be_written_down_converts_exactly(value, unit, other, same):
     assert Weight.of(value, unit).to(Unit(other)) == D(same)
 
@@ -78,9 +105,15 @@ def test_a_price_per_kilogram_is_the_price_of_a_pound_times_its_weight():
 
 @pytest.mark.parametrize(
     ("value", "places", "shown"),
-    [("0.125", 2, "0.13"), ("0.135", 2, "0.14"), ("-0.125", 2, "-0.13"), ("6.2155", 2, "6.22"),
-     ("42.25", 1, "42.3"), ("2.5", 0, "3")],
-)  # fmt: skip
+    [
+        ("0.125", 2, "0.13"),
+        ("0.135", 2, "0.14"),
+        ("-0.125", 2, "-0.13"),
+        ("6.2155", 2, "6.22"),
+        ("42.25", 1, "42.3"),
+        ("2.5", 0, "3"),
+    ],
+)
 def test_money_rounds_half_up(value, places, shown):
     assert str(round_half_up(D(value), places)) == shown
 
@@ -106,11 +139,17 @@ USUAL = (Band(D(20), (D("0.49"), D("0.99"))), Band(None, (D("0.99"),)))
 
 @pytest.mark.parametrize(
     ("price", "up", "down", "nearest"),
-    [("7.10", "7.49", "6.99", "6.99"), ("7.49", "7.49", "7.49", "7.49"),
-     ("7.24", "7.49", "6.99", "7.49"), ("0.10", "0.49", "0.49", "0.49"),
-     ("19.995", "20.99", "19.99", "19.99"), ("20.10", "20.99", "19.99", "19.99"),
-     ("31.50", "31.99", "30.99", "31.99"), ("0", "0.49", "0.49", "0.49")],
-)  # fmt: skip
+    [
+        ("7.10", "7.49", "6.99", "6.99"),
+        ("7.49", "7.49", "7.49", "7.49"),
+        ("7.24", "7.49", "6.99", "7.49"),
+        ("0.10", "0.49", "0.49", "0.49"),
+        ("19.995", "20.99", "19.99", "19.99"),
+        ("20.10", "20.99", "19.99", "19.99"),
+        ("31.50", "31.99", "30.99", "31.99"),
+        ("0", "0.49", "0.49", "0.49"),
+    ],
+)
 def test_endings_by_the_shops_rule(price, up, down, nearest):
     found = [str(EndingRule(USUAL, way).apply(D(price))) for way in Direction]
     assert found == [up, down, nearest]
@@ -129,9 +168,13 @@ def test_an_ending_is_always_allowed_and_the_nearest_on_its_side(price):
 
 @pytest.mark.parametrize(
     "bands",
-    [(), (Band(D(20), (D("0.99"),)),), (Band(None, (D("0.99"),)), Band(None, (D("0.49"),))),
-     (Band(D(20), (D("0.99"),)), Band(D(10), (D("0.99"),)), Band(None, (D("0.99"),)))],
-)  # fmt: skip
+    [
+        (),
+        (Band(D(20), (D("0.99"),)),),
+        (Band(None, (D("0.99"),)), Band(None, (D("0.49"),))),
+        (Band(D(20), (D("0.99"),)), Band(D(10), (D("0.99"),)), Band(None, (D("0.99"),))),
+    ],
+)
 def test_a_rule_without_one_open_last_band_is_refused(bands):
     with pytest.raises(BadValue):
         EndingRule(bands)

@@ -63,9 +63,13 @@ def test_what_the_shop_did_not_take_is_sent_again_in_order(monkeypatch):
 
 @pytest.mark.parametrize(
     ("what", "origin", "status"),
-    [("door", None, 303), ("lose", None, 303), ("burn", None, 400),
-     ("door", "http://elsewhere.example", 403)],
-)  # fmt: skip
+    [
+        ("door", None, 303),
+        ("lose", None, 303),
+        ("burn", None, 400),
+        ("door", "http://elsewhere.example", 403),
+    ],
+)
 def test_the_panel_opens_the_door_for_its_own_page_only(what, origin, status):
     sender = Sender(SimulatedProbe(), "to", "key")
 

@@ -137,23 +137,37 @@ def test_readings_stream_as_text_in_order_to_our_page_only():
     assert "Access-Control-Allow-Origin" not in other
     assert second["sequence"] == first["sequence"] + 1
     assert set(first) == {
-        "sequence", "weight", "unit", "division", "state", "tare", "zero", "capacity", "at",
-        "scale", "run",
-    }  # fmt: skip
+        "sequence",
+        "weight",
+        "unit",
+        "division",
+        "state",
+        "tare",
+        "zero",
+        "capacity",
+        "at",
+        "scale",
+        "run",
+    }
     assert isinstance(first["weight"], str)
 
 
 @pytest.mark.parametrize(
     ("path", "body", "origin", "status"),
     [
-        ("/unit", None, PAGE, 204), ("/zero", None, "http://else.example", 403),
-        ("/tare", None, PAGE, 409), ("/jump", None, PAGE, 404),
-        ("/hand", '{"put": 450}', None, 204), ("/hand", '{"take_off": true}', None, 204),
-        ("/hand", '{"on": false}', None, 204), ("/hand", '{"put": "x"}', None, 400),
-        ("/hand", '{"put": 1e400}', None, 400), ("/hand", "[]", None, 400),
+        ("/unit", None, PAGE, 204),
+        ("/zero", None, "http://else.example", 403),
+        ("/tare", None, PAGE, 409),
+        ("/jump", None, PAGE, 404),
+        ("/hand", '{"put": 450}', None, 204),
+        ("/hand", '{"take_off": true}', None, 204),
+        ("/hand", '{"on": false}', None, 204),
+        ("/hand", '{"put": "x"}', None, 400),
+        ("/hand", '{"put": 1e400}', None, 400),
+        ("/hand", "[]", None, 400),
         ("/hand", "{", None, 400),
     ],
-)  # fmt: skip
+)
 def test_orders_and_the_hand(path, body, origin, status):
     async def story(client, scale):
         headers = {"Origin": origin} if origin else {}
@@ -261,12 +275,16 @@ def test_a_cut_line_ends_the_stream_and_refuses_until_it_is_back():
 
 @pytest.mark.parametrize(
     ("body", "status", "tare"),
-    [('{"value": "1.10", "unit": "lb"}', 204, "1.10"),
-     ('{"value": "8", "unit": "oz"}', 204, "0.50"),
-     ('{"value": "20", "unit": "lb"}', 409, "0"), ('{"value": "x", "unit": "lb"}', 400, "0"),
-     ('{"value": "NaN", "unit": "lb"}', 400, "0"), ("{}", 400, "0"),
-     ('{"value": "1", "unit": "st"}', 400, "0")],
-)  # fmt: skip
+    [
+        ('{"value": "1.10", "unit": "lb"}', 204, "1.10"),
+        ('{"value": "8", "unit": "oz"}', 204, "0.50"),
+        ('{"value": "20", "unit": "lb"}', 409, "0"),
+        ('{"value": "x", "unit": "lb"}', 400, "0"),
+        ('{"value": "NaN", "unit": "lb"}', 400, "0"),
+        ("{}", 400, "0"),
+        ('{"value": "1", "unit": "st"}', 400, "0"),
+    ],
+)
 def test_a_named_tare_is_a_known_tub_in_the_scales_unit(body, status, tare):
     async def story(client, scale):
         async with client.get("/readings") as listening:

@@ -18,8 +18,11 @@ SHIPPED = json.loads((VENDOR / "vendor.json").read_text())
 def tracked(*patterns):
     found = subprocess.run(
         ["git", "ls-files", "-co", "--exclude-standard", *patterns],
-        cwd=ROOT, capture_output=True, text=True, check=True,
-    )  # fmt: skip
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
     return [ROOT / name for name in found.stdout.splitlines() if (ROOT / name).exists()]
 
 

@@ -14,13 +14,23 @@ import pytest
 from playwright.sync_api import expect, sync_playwright
 
 from tests.conftest import at_tablet
+from tests.database import put_back
 
 ROOT = Path(__file__).parents[2]
 POUND = 453.59237
 ARGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+UNTIL_WORKED_FOR = """() => new Promise((done) => {
+  const worker = navigator.serviceWorker;
+  worker.controller ? done() : worker.addEventListener("controllerchange", () => done());
+})"""
 expect.set_options(timeout=15_000)
 
 
@@ -86,7 +96,7 @@ def kill(process):
 @contextmanager
 def scale_bridge(*pages):
     port = free_port()
-    command = [sys.executable, "-m", "devices.bridge", "--port", str(port)]
+    command = [sys.executable, "-m", "devices.bridge", "--port", str(port), "--speed", "2"]
     for page in pages:
         command += ["--page", page]
     key = {**os.environ, "SCALE_KEY": "test-scale"}
@@ -94,12 +104,19 @@ def scale_bridge(*pages):
         yield Hand(f"http://127.0.0.1:{port}")
 
 
-@pytest.fixture
-def hand(live_server, settings):
-    """A fresh scale that the pages of the live server listen to."""
+@pytest.fixture(scope="session")
+def bridge(live_server):
+    """The scale that the pages of the live server listen to; one for all journeys of a worker."""
     with scale_bridge(live_server.url) as scale:
-        settings.SCALE_URL = scale.url
         yield scale
+
+
+@pytest.fixture
+def hand(bridge, settings):
+    """That scale as it was first switched on."""
+    bridge.say(as_new=True)
+    settings.SCALE_URL = bridge.url
+    return bridge
 
 
 @pytest.fixture
@@ -175,3 +192,20 @@ def weigh(page, hand, pounds, key=None):
             if is_last:
                 raise
     expect(page.locator("#said")).to_contain_text("recorded")
+
+
+def open_tenderloin(page, *, has_scripts=True):
+    page.goto("/bench/")
+    page.click(".pieces >> text=Tenderloin, side muscle on, defatted")
+    page.fill("[name=weight]", "6.17")
+    page.fill("[name=price]", "7.49")
+    page.fill("[name=supplier]", "Skerry Point Packing")
+    page.click("text=Open the piece")
+    expect(page.locator("#rail")).to_contain_text("6.17 lb still on the block")
+    if has_scripts:
+        hears_keys(page)
+
+
+def new_shop(environment):
+    """An empty shop's database with the catalog."""
+    put_back(environment["TALLY_DB"])

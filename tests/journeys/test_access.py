@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.bench.actions.take_weight import take_weight
-from rooms.cooler.actions.receive import Header, start_delivery
+from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
 from tests.conftest import capture
@@ -18,8 +18,9 @@ from tests.journeys.conftest import scale_bridge, tablet
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
-def faults(page):
-    found = Axe().run(page).response["violations"]
+def faults(page, rules=None):
+    only = {"runOnly": rules} if rules else None
+    found = Axe().run(page, options=only).response["violations"]
     return [
         (fault["id"], node["target"], node.get("failureSummary", "")[:200])
         for fault in found
@@ -35,41 +36,103 @@ def test_the_scale_panel_in_both_themes(browser, theme):
         assert faults(page) == []
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-def test_every_page_in_both_themes(browser, live_server, weighed, opened, shop, theme):
+def pages_of(weighed, opened, shop):
+    """Every page, with what it shows."""
     make_cooler(timezone.now(), shop, Random(3))
     bag, delivery = Bag.objects.in_cooler().first(), Delivery.objects.first()
     came = start_delivery(Header(uuid4(), "Skerry Point Packing"), None)
     done, out, running = weighed(), weighed(piles=("3.00",)), opened()
     take_weight(running.test.pk, capture(running.outputs[0], "7.1", "oz", division="0.1"), None)
-    pages = ["/", "/who/", "/nowhere/", reverse("bench:open", args=["lamb-leg"]),
-             reverse("bench:test", args=[running.test.pk]), reverse("counter:prices"),
-             "/pieces/", "/pieces/same-map/", "/pieces/find/?q=leg", "/pieces/cuts/",
-             "/pieces/cuts/beef-ranch-steak/", "/pieces/muscles/biceps-femoris/",
-             "/pieces/beef-top-sirloin/?step=3", "/pieces/pork-loin-bone-in/",
-             "/pieces/lamb-leg/handout/", "/pieces/lamb-leg/edit/",
-             "/pieces/lamb-leg/plans/seamed/edit/", "/pieces/lamb-leg/steps/gland/edit/",
-             "/pieces/files/", "/pieces/changes/",
-             "/cooler/", "/cooler/receive/", "/cooler/calendar/", "/cooler/temperature/?for=week",
-             "/cooler/windows/", "/cooler/windows/beef-rib/", "/wanted/", "/bench/", "/?wall=1",
-             reverse("cooler:bag", args=[bag.pk]), reverse("cooler:delivery", args=[delivery.pk]),
-             reverse("cooler:delivery", args=[came.pk]), reverse("cooler:claim", args=[came.pk]),
-             "/counter/give-and-take/cap-roast/", "/counter/same-names/",
-             "/book/", "/book/version/1/", "/book/compare/", "/book/shelf/", "/book/import/",
-             "/book/products/", "/book/products/1/", "/book/products/new/", "/book/shared/",
-             "/book/shared/adders/0/", "/counter/invoices/", "/counter/ad/", "/counter/buy/",
-             "/tests/", "/people/", "/people/new/", f"/who/{shop['ines'].pk}/", "/office/",
-             "/office/password/", "/tubs/", "/scale/",
-             reverse("bench:weighings", args=[running.test.pk]),
-             reverse("bench:correct", args=[done.test.pk])]  # fmt: skip
+    pages = [
+        "/",
+        "/who/",
+        "/nowhere/",
+        reverse("bench:open", args=["lamb-leg"]),
+        reverse("bench:test", args=[running.test.pk]),
+        reverse("counter:prices"),
+        "/pieces/",
+        "/pieces/same-map/",
+        "/pieces/find/?q=leg",
+        "/pieces/cuts/",
+        "/pieces/cuts/beef-ranch-steak/",
+        "/pieces/muscles/biceps-femoris/",
+        "/pieces/beef-top-sirloin/?step=3",
+        "/pieces/pork-loin-bone-in/",
+        "/pieces/lamb-leg/handout/",
+        "/pieces/lamb-leg/edit/",
+        "/pieces/lamb-leg/plans/seamed/edit/",
+        "/pieces/lamb-leg/steps/gland/edit/",
+        "/pieces/files/",
+        "/pieces/changes/",
+        "/cooler/",
+        "/cooler/receive/",
+        "/cooler/calendar/",
+        "/cooler/temperature/?for=week",
+        "/cooler/windows/",
+        "/cooler/windows/beef-rib/",
+        "/wanted/",
+        "/bench/",
+        "/?wall=1",
+        reverse("cooler:bag", args=[bag.pk]),
+        reverse("cooler:delivery", args=[delivery.pk]),
+        reverse("cooler:delivery", args=[came.pk]),
+        reverse("cooler:claim", args=[came.pk]),
+        "/counter/give-and-take/cap-roast/",
+        "/counter/same-names/",
+        "/book/",
+        "/book/version/1/",
+        "/book/compare/",
+        "/book/shelf/",
+        "/book/import/",
+        "/book/products/",
+        "/book/products/1/",
+        "/book/products/new/",
+        "/book/shared/",
+        "/book/shared/adders/0/",
+        "/counter/invoices/",
+        "/counter/ad/",
+        "/counter/buy/",
+        "/tests/",
+        "/people/",
+        "/people/new/",
+        f"/who/{shop['ines'].pk}/",
+        "/office/",
+        "/office/password/",
+        "/tubs/",
+        "/scale/",
+        reverse("bench:weighings", args=[running.test.pk]),
+        reverse("bench:correct", args=[done.test.pk]),
+    ]
     for rows in (done, out):
-        pages += [reverse("bench:sheet", args=[rows.test.pk]),
-                  reverse("counter:set_from_test", args=[rows.test.pk])]  # fmt: skip
-    with tablet(browser, live_server.url, color_scheme="light") as page:
-        page.context.add_cookies([{"name": "theme", "value": theme, "url": live_server.url}])
+        pages += [
+            reverse("bench:sheet", args=[rows.test.pk]),
+            reverse("counter:set_from_test", args=[rows.test.pk]),
+        ]
+    return pages
+
+
+def look_at(browser, url, pages, theme, rules=None):
+    with tablet(browser, url, color_scheme="light") as page:
+        page.context.add_cookies([{"name": "theme", "value": theme, "url": url}])
         for path in pages:
             page.goto(path)
             page.evaluate(
                 "for (const each of document.querySelectorAll('details')) each.open = true"
             )
-            assert faults(page) == [], path
+            assert faults(page, rules) == [], path
+
+
+def test_some_pages_and_the_colours_of_some_in_the_dark(
+    browser, live_server, weighed, opened, shop
+):
+    """The others, and all of them in the dark, in the long tests."""
+    pages = pages_of(weighed, opened, shop)
+    look_at(browser, live_server.url, pages[::8], "light")
+    look_at(browser, live_server.url, pages[1::20], "dark", ["color-contrast"])
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("half", [0, 1])
+def test_every_page_in_both_themes(browser, live_server, weighed, opened, shop, half, theme):
+    look_at(browser, live_server.url, pages_of(weighed, opened, shop)[half::2], theme)

@@ -2,7 +2,6 @@
 
 import os
 import re
-import subprocess
 import sys
 
 import pytest
@@ -10,11 +9,11 @@ from playwright.sync_api import expect
 
 from rooms.bench.models import CuttingTest, Weighing
 from tests.journeys.conftest import (
-    ROOT,
     first_manager,
     free_port,
-    hears_keys,
     kill,
+    new_shop,
+    open_tenderloin,
     pin,
     running,
     scale_bridge,
@@ -24,18 +23,6 @@ from tests.journeys.conftest import (
 
 pytestmark = pytest.mark.django_db(transaction=True)
 PILES = (("1", 3.45), ("2", 0.80), ("3", 0.93), ("4", 0.68), ("5", 0.22), ("6", 0.07))
-
-
-def open_tenderloin(page, *, has_scripts=True):
-    page.goto("/bench/")
-    page.click(".pieces >> text=Tenderloin, side muscle on, defatted")
-    page.fill("[name=weight]", "6.17")
-    page.fill("[name=price]", "7.49")
-    page.fill("[name=supplier]", "Skerry Point Packing")
-    page.click("text=Open the piece")
-    expect(page.locator("#rail")).to_contain_text("6.17 lb still on the block")
-    if has_scripts:
-        hears_keys(page)
 
 
 def test_from_the_open_bag_to_a_priced_tray_by_touch(browser, live_server, hand, shop):
@@ -49,8 +36,11 @@ def test_from_the_open_bag_to_a_priced_tray_by_touch(browser, live_server, hand,
 
 def cut_and_price(page, hand):
     open_tenderloin(page)
-    for name, pounds in zip(("Centre filet", "Tips", "Lean trim", "Hard fat", "Silver skin",
-                             "Purge"), (p for _, p in PILES), strict=True):  # fmt: skip
+    for name, pounds in zip(
+        ("Centre filet", "Tips", "Lean trim", "Hard fat", "Silver skin", "Purge"),
+        (p for _, p in PILES),
+        strict=True,
+    ):
         page.click(f".pile:has-text('{name}')")
         if name == "Centre filet":
             for _ in range(7):
@@ -108,6 +98,7 @@ def test_the_same_by_keyboard_alone(page, hand, shop):
     for key, pounds in PILES:
         page.keyboard.press(key)
         weigh(page, hand, pounds, key="Enter")
+    expect(page.locator("#said")).to_contain_text("0.07 lb Purge recorded")
     page.keyboard.press("Enter")  # the load has not changed: nothing is taken twice
     page.keyboard.press("Backspace")
     expect(page.locator("#said")).to_have_text("Taken back.")
@@ -167,6 +158,7 @@ def test_a_scale_that_is_off_moving_or_overloaded_takes_nothing(page, hand, shop
     assert [str(w.value) for w in Weighing.objects.all()] == ["0.44"]
 
 
+@pytest.mark.long
 def test_a_dropped_connection_loses_nothing_and_records_once(page, hand, shop):
     open_tenderloin(page)
     weigh(page, hand, 0.44)
@@ -220,24 +212,30 @@ def test_an_answer_that_is_not_ours_is_no_answer(page, hand, shop):
     assert Weighing.objects.count() == 1
 
 
-def new_shop(environment):
-    """An empty shop's database with the catalog."""
-    for step in ("migrate", "load_catalog"):
-        command = [sys.executable, "manage.py", step, "--verbosity", "0"]
-        subprocess.run(command, cwd=ROOT, env=environment, check=True)
-
-
+@pytest.mark.long
 def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
     """kill -9 in the middle of a test; the tablet keeps what was not accepted and sends it."""
     port = free_port()
     url = f"http://127.0.0.1:{port}"
     with scale_bridge(url) as scale, tablet(browser, url, by=None) as page:
         environment = {
-            **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
-            "TALLY_DB": str(tmp_path / "shop.sqlite3"), "SCALE_URL": scale.url,
-        }  # fmt: skip
-        serve = [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "-b", f"127.0.0.1:{port}",
-                 "--threads", "2", "--log-level", "critical"]  # fmt: skip
+            **os.environ,
+            "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
+            "TALLY_DB": str(tmp_path / "shop.sqlite3"),
+            "SCALE_URL": scale.url,
+        }
+        serve = [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "mindful_tally.wsgi",
+            "-b",
+            f"127.0.0.1:{port}",
+            "--threads",
+            "2",
+            "--log-level",
+            "critical",
+        ]
         new_shop(environment)
         with running(serve, url, env=environment) as process:
             first_manager(page)
@@ -276,6 +274,7 @@ def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser,
     assert [str(w.value) for w in Weighing.objects.all()] == ["3.45", "2.60"]
 
 
+@pytest.mark.long
 def test_two_tablets_on_one_test_add_up_and_only_the_newest_page_finishes(
     browser, live_server, hand, shop
 ):

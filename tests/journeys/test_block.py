@@ -12,31 +12,32 @@ from playwright.sync_api import expect
 from rooms.bench.actions.hold import take_scale
 from rooms.bench.models import Hold, Move, ScaleCheck, TimeMark, Tub, Weighing
 from tests.journeys.conftest import (
+    UNTIL_WORKED_FOR,
     first_manager,
     free_port,
     kill,
+    new_shop,
+    open_tenderloin,
     pin,
     running,
     scale_bridge,
     tablet,
     weigh,
 )
-from tests.journeys.test_bench import new_shop, open_tenderloin
 
 pytestmark = pytest.mark.django_db(transaction=True)
-CAPTURES, EVERY = 200, 150
 TAKE_THEM = """
-() => {
+(captures) => {
   const pile = document.querySelector("[name=output]:checked").value;
   window.made = 0;
   const timer = setInterval(() => {
     window.made += 1;
     const value = (window.made / 100).toFixed(2);
     tally.send({ key: crypto.randomUUID(), output: pile, value, unit: "lb", typed: "1" }, value);
-    if (window.made === %d) clearInterval(timer);
-  }, %d);
+    if (window.made === captures) clearInterval(timer);
+  }, 150);
 }
-""" % (CAPTURES, EVERY)  # noqa: UP031 (braces everywhere)
+"""
 
 
 @contextmanager
@@ -46,12 +47,24 @@ def own_server(browser, folder):
     url = f"http://127.0.0.1:{port}"
     with scale_bridge(url) as scale, tablet(browser, url, by=None, service_workers="allow") as page:
         environment = {
-            **os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
-            "TALLY_DB": str(folder / "shop.sqlite3"), "SCALE_URL": scale.url,
-        }  # fmt: skip
+            **os.environ,
+            "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
+            "TALLY_DB": str(folder / "shop.sqlite3"),
+            "SCALE_URL": scale.url,
+        }
         new_shop(environment)
-        command = [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "-b",
-                   f"127.0.0.1:{port}", "--threads", "4", "--log-level", "critical"]  # fmt: skip
+        command = [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "mindful_tally.wsgi",
+            "-b",
+            f"127.0.0.1:{port}",
+            "--threads",
+            "4",
+            "--log-level",
+            "critical",
+        ]
         yield page, lambda: running(command, url, env=environment), folder / "shop.sqlite3"
 
 
@@ -60,10 +73,6 @@ UNTIL_MADE = """(least) => new Promise((done) => {
   const look = () => (window.made >= least ? done() : setTimeout(look, 20));
   look();
 })"""
-UNTIL_WORKED_FOR = """() => new Promise((done) => {
-  const worker = navigator.serviceWorker;
-  worker.controller ? done() : worker.addEventListener("controllerchange", () => done());
-})"""
 
 
 def recorded(database):
@@ -71,14 +80,19 @@ def recorded(database):
         return [row[0] for row in opened.execute("SELECT value FROM bench_weighing ORDER BY id")]
 
 
-def test_two_hundred_captures_five_kills_and_five_cuts_all_there_in_order_once(browser, tmp_path):
+@pytest.mark.parametrize(
+    ("captures", "troubles"), [(60, 2), pytest.param(200, 10, marks=pytest.mark.long)]
+)
+def test_captures_through_kills_and_cuts_are_all_there_in_order_once(
+    browser, tmp_path, captures, troubles
+):
     """One every 150 ms; kill -9 and the network cut in turn, each while captures come."""
     with own_server(browser, tmp_path) as (page, serve, database), ExitStack() as servers:
         process = servers.enter_context(serve())
         first_manager(page)
         open_tenderloin(page)
-        page.evaluate(TAKE_THEM)
-        for trouble in range(10):
+        page.evaluate(TAKE_THEM, captures)
+        for trouble in range(troubles):
             page.evaluate(UNTIL_MADE, 15 + 18 * trouble)
             if trouble % 2:
                 page.context.set_offline(True)
@@ -88,9 +102,9 @@ def test_two_hundred_captures_five_kills_and_five_cuts_all_there_in_order_once(b
             kill(process)
             page.evaluate(UNTIL_MADE, 20 + 18 * trouble)
             process = servers.enter_context(serve())
-        page.evaluate(UNTIL_MADE, CAPTURES)
+        page.evaluate(UNTIL_MADE, captures)
         expect(page.locator("#waiting li")).to_have_count(0, timeout=60_000)
-    assert recorded(database) == [f"{i / 100:.2f}" for i in range(1, CAPTURES + 1)]
+    assert recorded(database) == [f"{i / 100:.2f}" for i in range(1, captures + 1)]
 
 
 def test_the_page_opens_without_the_server_and_sends_what_it_kept(browser, tmp_path):
@@ -122,8 +136,10 @@ def test_the_page_opens_without_the_server_and_sends_what_it_kept(browser, tmp_p
 def test_one_scale_two_cutters_and_a_visible_hand_over(browser, live_server, hand, opened):
     first, second = opened(), opened()
     take_scale(first.test.pk, "block", None)
-    with tablet(browser, live_server.url, by="ines") as one, \
-         tablet(browser, live_server.url, by="bram") as other:  # fmt: skip
+    with (
+        tablet(browser, live_server.url, by="ines") as one,
+        tablet(browser, live_server.url, by="bram") as other,
+    ):
         one.goto(f"/bench/{first.test.pk}/")
         other.goto(f"/bench/{second.test.pk}/")
         weigh(one, hand, 0.44)
@@ -147,8 +163,10 @@ def test_two_tablets_on_one_test_are_in_step_and_a_stale_edit_shows_both_version
     browser, live_server, hand, opened
 ):
     rows = opened()
-    with tablet(browser, live_server.url, by="ines") as one, \
-         tablet(browser, live_server.url, by="bram") as other:  # fmt: skip
+    with (
+        tablet(browser, live_server.url, by="ines") as one,
+        tablet(browser, live_server.url, by="bram") as other,
+    ):
         other.goto(f"/bench/{rows.test.pk}/weighings/")
         one.goto(f"/bench/{rows.test.pk}/")
         watching = other.context.new_page()
@@ -173,9 +191,13 @@ def test_two_tablets_on_one_test_are_in_step_and_a_stale_edit_shows_both_version
 
 @pytest.mark.parametrize(
     ("fault", "says"),
-    [({"fault": "wobble"}, "moving"), ({"fault": "freeze"}, "stale"), ({"line": False}, "no scale"),
-     ({"put": -5000.0}, "nothing on the scale")],
-)  # fmt: skip
+    [
+        pytest.param({"fault": "wobble"}, "moving", marks=pytest.mark.long),
+        ({"fault": "freeze"}, "stale"),
+        ({"line": False}, "no scale"),
+        pytest.param({"put": -5000.0}, "nothing on the scale", marks=pytest.mark.long),
+    ],
+)
 def test_a_scale_in_trouble_says_one_word_takes_nothing_and_comes_back(
     page, hand, opened, fault, says
 ):
@@ -192,6 +214,7 @@ def test_a_scale_in_trouble_says_one_word_takes_nothing_and_comes_back(
     assert [str(w.value) for w in Weighing.objects.all()] == ["0.52"]
 
 
+@pytest.mark.long
 def test_auto_takes_each_load_that_settles_once_and_a_lighter_one_never(page, hand, opened):
     rows = opened()
     page.goto(f"/bench/{rows.test.pk}/")
@@ -256,6 +279,7 @@ def test_trim_of_two_tests_goes_into_one_tub_by_what_it_gains(page, hand, opened
     assert [str(w.value) for w in Tub.objects.get().weighings.all()] == ["0.68", "0.40"]
 
 
+@pytest.mark.long
 def test_a_wiped_glass_takes_nothing_and_a_touched_button_leaves_the_pedal_free(page, hand, opened):
     rows = opened()
     page.goto(f"/bench/{rows.test.pk}/")

@@ -9,13 +9,14 @@ import pytest
 from django.urls import reverse
 from playwright.sync_api import expect
 
-from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.approve import approve
+from rooms.bench.actions.finish import finish
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Output, Weighing
-from rooms.bench.rows import load
+from rooms.bench.rules.rows import load
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price, Version
 from tests.conftest import capture
 from tests.journeys.conftest import tablet
@@ -99,10 +100,13 @@ def test_an_invoice_moves_and_half_is_accepted_by_keyboard(page, clod):
 def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
     page.goto("/counter/ad/")
     page.get_by_label("Ad item", exact=True).select_option(label="Stewing beef, beef")
-    for label, value in (("Price in the ad week, row 0", "4.99"), ("Cost, row 0", "4.60"),
-                         ("Sold in a usual week, row 0", "40"),
-                         ("Sold in the ad week, row 0", "200"),
-                         ("Goal, % of sales", "25")):  # fmt: skip
+    for label, value in (
+        ("Price in the ad week, row 0", "4.99"),
+        ("Cost, row 0", "4.60"),
+        ("Sold in a usual week, row 0", "40"),
+        ("Sold in the ad week, row 0", "200"),
+        ("Goal, % of sales", "25"),
+    ):
         page.get_by_label(label, exact=True).fill(value)
     page.keyboard.press("Enter")
     expect(page.locator(".whole")).to_contain_text("600.00")  # (7.99 − 4.99) × 200 given away
@@ -114,7 +118,7 @@ def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
             page.get_by_label(f"{label}, row {row}").fill(value)
     page.keyboard.press("Enter")
     expect(page.locator(".answer")).to_contain_text("Split costs least ready: 6.50 a lb")
-    expect(page.locator(".cost-marks rect")).to_have_count(2)
+    expect(page.locator(".bars rect.bar")).to_have_count(2)
 
 
 def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, shop):
@@ -126,8 +130,14 @@ def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, 
     assert len(paper.pages) == 2
     assert "Flat iron steak" in paper.pages[0].extract_text()
     with tablet(browser, live_server.url, 390, 844) as phone:
-        for address in ("/book/shelf/", "/book/", "/book/products/", "/counter/ad/",
-                        "/counter/buy/", "/counter/invoices/"):  # fmt: skip
+        for address in (
+            "/book/shelf/",
+            "/book/",
+            "/book/products/",
+            "/counter/ad/",
+            "/counter/buy/",
+            "/counter/invoices/",
+        ):
             phone.goto(address)
             assert phone.evaluate("document.documentElement.scrollWidth") <= 390, address
 

@@ -7,9 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from rooms.bench.models import Weighing
-from tests.journeys.conftest import tablet
-from tests.journeys.test_bench import open_tenderloin
-from tests.journeys.test_block import UNTIL_WORKED_FOR
+from tests.journeys.conftest import UNTIL_WORKED_FOR, open_tenderloin, tablet
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -109,8 +107,16 @@ def test_no_page_runs_a_script_of_others_and_each_says_what_it_may(page, weighed
     rows = weighed()
     told = []
     page.on("console", lambda message: told.append(message.text))
-    addresses = ("/", "/bench/", "/pieces/", "/counter/", "/cooler/temperature/", "/counter/ad/",
-                 f"/sheet/{rows.test.pk}/", f"/counter/test/{rows.test.pk}/")  # fmt: skip
+    addresses = (
+        "/",
+        "/bench/",
+        "/pieces/",
+        "/counter/",
+        "/cooler/temperature/",
+        "/counter/ad/",
+        f"/sheet/{rows.test.pk}/",
+        f"/counter/test/{rows.test.pk}/",
+    )
     for address in addresses:
         answer = page.goto(address)
         policy = answer.headers["content-security-policy"]
@@ -140,6 +146,7 @@ def test_the_scales_panel_keeps_to_the_same_rules(page, hand):
     expect(page.locator("#face")).to_contain_text("0.44")
 
 
+@pytest.mark.long
 def test_the_service_worker_forgets_what_no_page_names(browser, live_server, opened):
     tests = [opened() for _ in range(14)]
     with tablet(browser, live_server.url, service_workers="allow") as page:

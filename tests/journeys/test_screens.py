@@ -6,14 +6,17 @@ import pytest
 from django.urls import reverse
 from playwright.sync_api import expect
 
+from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.finish import finish
+from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price
+from tests.conftest import capture
 from tests.journeys.conftest import tablet, weigh
-from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -28,7 +31,7 @@ def stands_whole(page, part):
     assert box["x"] + box["width"] <= glass["width"], box
 
 
-def test_a_bag_that_is_known_is_opened_with_two_touches(browser, live_server, fill):  # noqa: F811
+def test_a_bag_that_is_known_is_opened_with_two_touches(browser, live_server, fill):
     bag = fill(("beef-tenderloin", 39, "6.17"))[0]
     for width, height in ((1280, 800), (390, 800)):
         with tablet(browser, live_server.url, width, height, has_touch=True) as page:
@@ -100,3 +103,46 @@ def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
     page.click("text=all of them beside each other")
     expect(page.locator("tbody tr")).to_have_count(2)
     expect(page.locator("tbody")).to_contain_text(change)
+
+
+def test_the_seam_of_give_and_take_follows_a_finger_and_the_keys(browser, live_server, catalog):
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto(reverse("counter:giving", args=["country-style"]))
+        expect(page.locator("#seam-says")).to_contain_text("4 ribs")
+        box = page.locator("svg.moved").bounding_box()
+        rib = box["width"] * (392 / 420) / 12
+        left = box["x"] + box["width"] * 14 / 420
+        page.mouse.move(left + 4 * rib, box["y"] + box["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(left + 7.2 * rib, box["y"] + box["height"] / 2, steps=5)
+        page.mouse.up()
+        expect(page.locator("#seam-says")).to_contain_text("7 ribs")
+        expect(page.locator("#giving")).to_contain_text("keeps 5: fewer than the 8")
+        expect(page.locator("#in-amount")).to_have_value("7")
+        page.locator("#seam").focus()
+        page.keyboard.press("ArrowLeft")
+        page.keyboard.press("ArrowLeft")
+        expect(page.locator("#giving")).to_contain_text("5 ribs")
+        expect(page.locator("#seam")).to_have_attribute("aria-valuenow", "5")
+        expect(page.locator("#seam")).to_be_focused()
+
+
+def test_a_sheet_of_fourteen_piles_is_readable_on_a_phone(browser, live_server, opened):
+    rows = opened("beef-shoulder-clod", "19.00", "4.10")
+    for name in ("Café strips", "Ünder-blade ends", "肉", "A pile with a name of sixty characters"):
+        rows = add_pile(rows.test.pk, name, "secondary")
+    assert len(rows.outputs) == 14
+    for i, output in enumerate(rows.outputs):
+        rows = take_weight(rows.test.pk, capture(output, f"1.{i:02}"), None)
+    with tablet(browser, live_server.url, 390, 800) as page:
+        page.goto(reverse("bench:test", args=[rows.test.pk]))
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390
+        finish(rows.test.pk, str(rows.revision))
+        page.goto(reverse("bench:sheet", args=[rows.test.pk]))
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390
+        for output in rows.outputs:
+            row = page.locator("table.folds tbody tr", has_text=output.name).first
+            point = row.locator(".point").first
+            expect(point).to_be_visible()
+            box = point.bounding_box()
+            assert 0 <= box["x"] <= box["x"] + box["width"] <= 390, output.name

@@ -8,12 +8,12 @@ import pint
 import pytest
 from scipy import optimize, stats
 
-from cutting.building import Aim, Line, solve
-from cutting.costing import School, unit_costs
-from cutting.pricing import Loads, exact_price, margin_as_markup, markup_as_margin
+from cutting.costing.schools import CostingSchool, unit_costs
+from cutting.costing.sheet import compute
+from cutting.prices.ladder import Aim, PriceLine, solve
+from cutting.prices.margins import Loads, exact_price, margin_as_markup, markup_as_margin
 from cutting.quantities import Band, EndingRule, Unit, class_iii_tolerance_divisions, convert
-from cutting.sheet import compute
-from cutting.yields import pooled, t_of
+from cutting.sheet.yields import pooled, t_of
 from tests.cutting.build import cutting_test, output, piece
 
 D = Decimal
@@ -49,7 +49,7 @@ def test_joint_cost_shared_by_sales_value():
     )
     sheet = compute(test)
     assert [row.cost for row in sheet.costing.sales_value.outputs] == [D(160000), D(240000)]
-    flat = unit_costs(test, sheet.figures, sheet.costing, School.FLAT)
+    flat = unit_costs(test, sheet.figures, sheet.costing, CostingSchool.FLAT)
     weights = [line.weight for line in sheet.figures.outputs]
     assert [c * w for c, w in zip(flat, weights, strict=True)] == [D(100000), D(300000)]
 
@@ -111,10 +111,10 @@ def test_the_factor_agrees_with_an_independent_solver(target):
     """Reference library: scipy.optimize.brentq on the margin itself, no algebra."""
     cent = EndingRule((Band(None, (D(0),), D("0.01")),))
     lines = [
-        Line("a", D("2.4"), D(4), D("11.99"), cent, adder=D("0.25"), added=D("0.4")),
-        Line("b", D("5.1"), D(4), D("8.49"), cent, loads=Loads(D("0.3"), D("0.1"), D("0.04"))),
-        Line("c", D("3.3"), D(4), D("6.49"), cent, locked=D("6.49"), tax=D("0.08")),
-        Line("d", D("1.9"), D(4), D("7.99"), cent, tax=D("0.08")),
+        PriceLine("a", D("2.4"), D(4), D("11.99"), cent, adder=D("0.25"), added=D("0.4")),
+        PriceLine("b", D("5.1"), D(4), D("8.49"), cent, loads=Loads(D("0.3"), D("0.1"), D("0.04"))),
+        PriceLine("c", D("3.3"), D(4), D("6.49"), cent, locked=D("6.49"), tax=D("0.08")),
+        PriceLine("d", D("1.9"), D(4), D("7.99"), cent, tax=D("0.08")),
     ]
 
     def off(factor):

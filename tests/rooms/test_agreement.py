@@ -11,30 +11,32 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.pencil import percent
+from cutting.words.pencil import percent
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import approve, finish, reopen
+from rooms.bench.actions.finish import finish
+from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_weight import take_weight
-from rooms.bench.readings.gave import gave
-from rooms.bench.readings.opening import of_bags
-from rooms.bench.readings.own_prices import with_own_prices
-from rooms.bench.rows import load
+from rooms.bench.queries.gave import gave
+from rooms.bench.rules.opening import of_bags
+from rooms.bench.rules.own_prices import with_own_prices
+from rooms.bench.rules.rows import load
 from rooms.catalog.models import Piece, PlanOutput
-from rooms.cooler.readings.bags import cooler, due_today, worth_of
+from rooms.cooler.queries.bags import cooler, due_today, worth_of
 from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.ads import _shares
-from rooms.counter.readings.building import price_view
-from rooms.counter.readings.listing import current_prices
-from rooms.counter.wishes import Wish
-from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
+from rooms.counter.queries.ads import plan_shares
+from rooms.counter.queries.listing import current_prices
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
+from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, TraySize, Version
-from rooms.pricebook.readings.book import margin_at
+from rooms.pricebook.queries.book import margin_at
 from rooms.today.models import Wanted
-from rooms.today.readings import moved_prices, wanted
+from rooms.today.queries.morning import moved_prices, wanted
 from tests.conftest import capture
 from tests.cutting.build import price
-from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
 
 pytestmark = pytest.mark.django_db
 FILET = "beef-centre-filet"
@@ -58,7 +60,7 @@ def held():
 
 
 @pytest.fixture
-def heavy(weighed, fill):  # noqa: F811
+def heavy(weighed, fill):
     """A filet that carries everything, priced from a test; its bag costs more by now."""
     product = filet()
     product.shrink, product.tax, product.minutes = D("0.05"), D("0.08"), D("1")
@@ -98,7 +100,7 @@ def test_the_list_the_file_the_product_the_builder_and_the_review_show_one_margi
     assert f"{heavy.name}</a> at {now.amount}: {percent(by_factor)}" in morning
 
 
-def test_today_speaks_of_a_price_under_its_target_with_what_the_product_carries(shop, fill):  # noqa: F811
+def test_today_speaks_of_a_price_under_its_target_with_what_the_product_carries(shop, fill):
     """The meat alone keeps the target; with the shrink it does not."""
     (bag,) = fill(("beef-tenderloin", 10, "6.17"))
     product = filet()
@@ -106,13 +108,14 @@ def test_today_speaks_of_a_price_under_its_target_with_what_the_product_carries(
     product.carries_packaging = product.carries_labour = False
     product.save()
     basis = Basis.objects.create(piece=bag.piece, document={}, tests=[], made_at=timezone.now())
-    set_prices([NewPrice(product, D("10.00"), D("5.80"), price("7.49"))],
-               Origin(None, basis_id=basis.pk))  # fmt: skip
+    set_prices(
+        [NewPrice(product, D("10.00"), D("5.80"), price("7.49"))], Origin(None, basis_id=basis.pk)
+    )
     (moved,) = moved_prices()[0]
     assert moved.margin == margin_at(held(), product) < D("0.39")
 
 
-def test_what_a_piece_costs_now_is_the_mean_of_its_newest_delivery_everywhere(client, heavy, fill):  # noqa: F811
+def test_what_a_piece_costs_now_is_the_mean_of_its_newest_delivery_everywhere(client, heavy, fill):
     bags = fill(("beef-tenderloin", 10, "4.00"), ("beef-tenderloin", 9, "2.00"), price="12.00")
     bags[1].price_amount = D("15.00")
     bags[1].save()
@@ -137,7 +140,7 @@ def test_the_guide_the_ads_and_the_builder_rest_on_the_same_pooled_shares(weighe
     share = (D("3.45") + D("6.90")) / (D("6.17") + D("12.34"))
     guide = gave("beef-tenderloin", plan.key)
     assert (guide.count, guide.lines[0].share) == (2, pytest.approx(share))
-    shares, tests = _shares(plan)
+    shares, tests = plan_shares([plan])[plan.pk]
     cut = PlanOutput.objects.get(plan=plan, cut__key=FILET).cut_id
     assert (tests, dict(shares)[cut]) == (2, guide.lines[0].share)
     view = price_view(load(sound.test.pk), Wish())
@@ -148,7 +151,7 @@ def test_the_guide_the_ads_and_the_builder_rest_on_the_same_pooled_shares(weighe
 # --- what a bag cost ---
 
 
-def test_the_cooler_the_bench_and_the_bag_say_what_a_bag_cost(client, fill):  # noqa: F811
+def test_the_cooler_the_bench_and_the_bag_say_what_a_bag_cost(client, fill):
     bags = fill(("beef-tenderloin", 10, "6.17"), ("beef-tenderloin", 9, "5.00"))
     opened = of_bags([str(bag.pk) for bag in bags])
     paid = round(opened.weight * opened.price, 2) + opened.freight - opened.discount
@@ -288,7 +291,7 @@ def test_a_review_or_an_undo_on_a_moved_ground_does_not_hide_it(weighed, shop):
 # --- one name on two animals ---
 
 
-def test_the_wanted_list_goes_by_product_and_not_by_its_name(shop, fill):  # noqa: F811
+def test_the_wanted_list_goes_by_product_and_not_by_its_name(shop, fill):
     output = PlanOutput.objects.filter(
         plan__piece__key="beef-tenderloin", plan__position=0, cut__key=FILET
     ).get()

@@ -54,10 +54,16 @@ def test_a_form_reads_what_a_hand_types(text, value):
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("", "required"), ("x", "“x” is not a plain number"), ("1e5", "not a plain number"),
-     ("-1", "0 or more is right"), ("11", "at most 10 is right"), ("٣", "not a plain number"),
-     ("9" * 41, "at most 40 characters")],
-)  # fmt: skip
+    [
+        ("", "required"),
+        ("x", "“x” is not a plain number"),
+        ("1e5", "not a plain number"),
+        ("-1", "0 or more is right"),
+        ("11", "at most 10 is right"),
+        ("٣", "not a plain number"),
+        ("9" * 41, "at most 40 characters"),
+    ],
+)
 def test_a_form_says_what_is_wrong_and_what_is_right(text, says):
     field = PlainDecimal(label="Weight", least=0, most=10)
     with pytest.raises(forms.ValidationError) as refused:
@@ -69,14 +75,21 @@ def test_a_form_says_what_is_wrong_and_what_is_right(text, says):
 @pytest.mark.parametrize(
     ("show", "value", "text"),
     [
-        (tally.money, D("14.288"), "14.29"), (tally.money, None, ""), (tally.money, "", ""),
-        (tally.percent, D("0.423"), "42.3 %"), (tally.percent_figure, D("-0.016"), "−1.6"),
-        (tally.percent_figure, None, ""), (tally.of_hundred, D("42.31"), "42.3 %"),
-        (tally.of_hundred_figure, D("42.31"), "42.3"), (tally.of_hundred_figure, None, ""),
-        (tally.plain, D("7.4900"), "7.4900"), (tally.plain, None, ""),
-        (tally.signed, D("-0.02"), "−0.02"), (tally.signed, None, ""),
+        (tally.money, D("14.288"), "14.29"),
+        (tally.money, None, ""),
+        (tally.money, "", ""),
+        (tally.percent, D("0.423"), "42.3 %"),
+        (tally.percent_figure, D("-0.016"), "−1.6"),
+        (tally.percent_figure, None, ""),
+        (tally.of_hundred, D("42.31"), "42.3 %"),
+        (tally.of_hundred_figure, D("42.31"), "42.3"),
+        (tally.of_hundred_figure, None, ""),
+        (tally.plain, D("7.4900"), "7.4900"),
+        (tally.plain, None, ""),
+        (tally.signed, D("-0.02"), "−0.02"),
+        (tally.signed, None, ""),
     ],
-)  # fmt: skip
+)
 def test_filters_put_figures_into_words_and_nothing_for_nothing(show, value, text):
     assert show(value) == text
 
@@ -90,9 +103,9 @@ def test_filters_with_a_unit():
 
 
 def test_names_on_a_rail_are_escaped():
-    from cutting import rails
+    from cutting.drawing import rails
 
-    part = rails.Part("<b>&", D(1), "1.00", "lean")
+    part = rails.BarPart("<b>&", D(1), "1.00", "lean")
     drawn = rails.pound_rail([part], D(1), "1 lb <paid>")
     svg = tally.bar(drawn.rail) + tally.ticks(drawn)
     assert "<b>" not in svg

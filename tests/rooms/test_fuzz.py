@@ -16,8 +16,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from rooms.common.errors import BadInput
-from rooms.cooler.actions.receive import Header, start_delivery
-from rooms.cooler.scanning import scan
+from rooms.cooler.actions.start_delivery import Header, start_delivery
+from rooms.cooler.rules.scanning import scan
 
 pytestmark = pytest.mark.django_db
 EXAMPLES = Path(__file__).parents[2] / "docs" / "formats" / "examples"
@@ -41,8 +41,11 @@ WEIGHTS = [
     ["6.17", "L1", "09501101530003", "2026-11-03", "7.49", ""],
     ["6,20 kg", "L2", "", "261104", "0", "(01)09501101530003(3202)000617(13)261103"],
 ]
-PRICES = [["name", "cut", "price", "per"], ["Stewing beef", "", "7.99", "lb"],
-          ["", "beef-centre-filet", "29.99", "kg"]]  # fmt: skip
+PRICES = [
+    ["name", "cut", "price", "per"],
+    ["Stewing beef", "", "7.99", "lb"],
+    ["", "beef-centre-filet", "29.99", "kg"],
+]
 COSTS = [["piece", "price", "per"], ["189A", "8.24", "lb"], ["Ribeye", "18.17", "kg"]]
 CUTS = [
     [
@@ -74,12 +77,39 @@ SEEDS = {
     "prices": [as_csv(PRICES), sheet(PRICES)],
     "costs": [as_csv(COSTS), sheet(COSTS)],
     "catalog": [CATALOG.encode(), as_csv(CUTS), sheet(CUTS)],
-    "tests": [TENDERLOIN,
-              json.dumps({"format": "mindful-tally.cutting-tests", "version": 1,
-                          "tests": [json.loads(TENDERLOIN)]}).encode()],
-}  # fmt: skip
-BITS = [b"", b"\x00", b"\xff", b'"', b",", b";", b"\t", b"\n", b"-1", b"1e9", b"9" * 40, b"=1+1",
-        b"\xe2\x80\x8b", b"\\ud800", b"null", b"[]", b"{}", b"\x1d", b"NaN", b"0"]  # fmt: skip
+    "tests": [
+        TENDERLOIN,
+        json.dumps(
+            {
+                "format": "mindful-tally.cutting-tests",
+                "version": 1,
+                "tests": [json.loads(TENDERLOIN)],
+            }
+        ).encode(),
+    ],
+}
+BITS = [
+    b"",
+    b"\x00",
+    b"\xff",
+    b'"',
+    b",",
+    b";",
+    b"\t",
+    b"\n",
+    b"-1",
+    b"1e9",
+    b"9" * 40,
+    b"=1+1",
+    b"\xe2\x80\x8b",
+    b"\\ud800",
+    b"null",
+    b"[]",
+    b"{}",
+    b"\x1d",
+    b"NaN",
+    b"0",
+]
 
 
 @st.composite
@@ -154,9 +184,15 @@ def test_cutting_tests(client, shop, raw, is_pasted):
     tried(client, reverse("bench:files"), fields)
 
 
-VALUES = st.none() | st.booleans() | st.integers() | st.text(max_size=8) | st.sampled_from(
-    ["1e400", "-0", "9" * 40, "9999-12-31T23:30:00", "0001-01-01", "2026-11-25", "kg", "stone"]
-)  # fmt: skip
+VALUES = (
+    st.none()
+    | st.booleans()
+    | st.integers()
+    | st.text(max_size=8)
+    | st.sampled_from(
+        ["1e400", "-0", "9" * 40, "9999-12-31T23:30:00", "0001-01-01", "2026-11-25", "kg", "stone"]
+    )
+)
 
 
 @st.composite
@@ -201,6 +237,10 @@ def test_scanned_labels(text):
 @given(st.binary(max_size=80) | st.fixed_dictionaries({"at": VALUES, "celsius": VALUES}))
 def test_the_probe(client, db, said):
     raw = said if isinstance(said, bytes) else json.dumps(said).encode()
-    answer = client.post(reverse("cooler:readings"), raw, content_type="application/json",
-                         headers={"Probe-Key": "test-probe"})  # fmt: skip
+    answer = client.post(
+        reverse("cooler:readings"),
+        raw,
+        content_type="application/json",
+        headers={"Probe-Key": "test-probe"},
+    )
     assert answer.status_code in (200, 422)

@@ -24,9 +24,13 @@ pytestmark = pytest.mark.django_db
 
 @pytest.mark.parametrize(
     ("handler", "status"),
-    [(plain.bad_request, 400), (plain.forbidden, 403), (plain.not_found, 404),
-     (plain.server_error, 500)],
-)  # fmt: skip
+    [
+        (plain.bad_request, 400),
+        (plain.forbidden, 403),
+        (plain.not_found, 404),
+        (plain.server_error, 500),
+    ],
+)
 def test_error_pages_ask_neither_session_nor_database(handler, status, django_assert_num_queries):
     with django_assert_num_queries(0):
         answer = handler(RequestFactory().get("/"))  # a request without a session
@@ -42,9 +46,12 @@ def test_a_wrong_host_is_a_plain_400():
 
 
 @pytest.mark.parametrize(
-    "fault", [sqlite3.OperationalError("database or disk is full"),
-              OSError(errno.ENOSPC, "No space left on device")]
-)  # fmt: skip
+    "fault",
+    [
+        sqlite3.OperationalError("database or disk is full"),
+        OSError(errno.ENOSPC, "No space left on device"),
+    ],
+)
 def test_a_full_disk_is_507_in_plain_words_wherever_it_happens(client, opened, monkeypatch, fault):
     rows = opened()
 
@@ -52,8 +59,13 @@ def test_a_full_disk_is_507_in_plain_words_wherever_it_happens(client, opened, m
         raise OperationalError(str(fault)) if isinstance(fault, sqlite3.Error) else fault
 
     monkeypatch.setattr("rooms.bench.actions.take_weight.touch", full)
-    fields = {"key": "0" * 8 + "-0000-4000-8000-" + "1" * 12, "output": rows.outputs[0].pk,
-              "value": "0.44", "unit": "lb", "typed": "1"}  # fmt: skip
+    fields = {
+        "key": "0" * 8 + "-0000-4000-8000-" + "1" * 12,
+        "output": rows.outputs[0].pk,
+        "value": "0.44",
+        "unit": "lb",
+        "typed": "1",
+    }
     for name in ("capture", "take"):
         answer = client.post(reverse(f"bench:{name}", args=[rows.test.pk]), fields)
         assert answer.status_code == 507
@@ -65,8 +77,13 @@ def test_a_full_disk_is_507_in_plain_words_wherever_it_happens(client, opened, m
 
 def test_a_value_no_column_takes_is_refused_and_not_a_server_error(client, opened, monkeypatch):
     rows = opened()
-    fields = {"key": "0" * 8 + "-0000-4000-8000-" + "1" * 12, "output": rows.outputs[0].pk,
-              "value": "0." + "1" * 29, "unit": "lb", "typed": "1"}  # fmt: skip
+    fields = {
+        "key": "0" * 8 + "-0000-4000-8000-" + "1" * 12,
+        "output": rows.outputs[0].pk,
+        "value": "0." + "1" * 29,
+        "unit": "lb",
+        "typed": "1",
+    }
     assert client.post(reverse("bench:capture", args=[rows.test.pk]), fields).status_code == 422
     answer = client.get(reverse("cooler:bag", args=[rows.test.pk]))
     assert answer.status_code == 404
@@ -122,8 +139,12 @@ def test_writers_at_once_get_numbers_of_their_own(shop):
 
 def test_a_text_longer_than_its_column_is_refused_before_the_database(opened):
     rows = opened()
-    note = Note(key="0" * 8 + "-0000-4000-8000-" + "1" * 12, test=rows.test, text="x" * 501,
-                at=timezone.now())  # fmt: skip
+    note = Note(
+        key="0" * 8 + "-0000-4000-8000-" + "1" * 12,
+        test=rows.test,
+        text="x" * 501,
+        at=timezone.now(),
+    )
     with pytest.raises(BadInput, match="Text of 501 characters; at most 500"):
         note.save()
 

@@ -31,7 +31,8 @@ def test_a_spreadsheet_keeps_numbers_as_numbers(amounts):
     raw = xlsx_bytes([("a", ["name", "price"], [("x", amount) for amount in amounts])])
     sheet = openpyxl.load_workbook(io.BytesIO(raw)).active
     assert [sheet.cell(i, 2).value for i in range(2, len(amounts) + 2)] == [
-        pytest.approx(float(amount)) for amount in amounts]  # fmt: skip
+        pytest.approx(float(amount)) for amount in amounts
+    ]
     assert sheet["B2"].number_format == "0.00"
     assert [Decimal(cells[1]) for _, cells in rows_of(raw)[1:]] == amounts
 
@@ -43,10 +44,14 @@ def test_days_and_nothing_are_written_plain():
 
 @pytest.mark.parametrize(
     ("raw", "says"),
-    [(b"\xff\xfe\x00", "not UTF-8"), (b"PK\x03\x04 broken", "no XLSX spreadsheet"),
-     (b'a,b\n"open,1\n', "no table"), (b"a\n" * (MOST_ROWS + 2), "at most 5,000"),
-     (b"x" * (4 * 2**20 + 1), "larger than 4 MB")],
-)  # fmt: skip
+    [
+        (b"\xff\xfe\x00", "not UTF-8"),
+        (b"PK\x03\x04 broken", "no XLSX spreadsheet"),
+        (b'a,b\n"open,1\n', "no table"),
+        (b"a\n" * (MOST_ROWS + 2), "at most 5,000"),
+        (b"x" * (4 * 2**20 + 1), "larger than 4 MB"),
+    ],
+)
 def test_a_file_that_is_no_table_is_refused_plainly(raw, says):
     with pytest.raises(BadInput, match=says):
         rows_of(raw)

@@ -4,11 +4,11 @@ from uuid import UUID
 
 from django.db import transaction
 
-from cutting.cutting_test import same_name
+from cutting.sheet.cutting_test import same_name
 from rooms.bench.actions.start import make_piles
 from rooms.bench.actions.take_weight import must_be_open
-from rooms.bench.rows import TestRows, must_load
-from rooms.bench.rules import touch
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import TestRows, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
 

@@ -10,29 +10,50 @@ from django.conf import settings
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
-from cutting.cutting_test import Output as CoreOutput
-from cutting.document import Document, read_document
-from cutting.document_diff import differences
+from cutting.documents.difference import differences
+from cutting.documents.reading import Document, read_document
 from cutting.errors import BadDocument, BadValue, Fault
 from cutting.quantities import UnitPrice, parse_decimal, storable
+from cutting.sheet.cutting_test import Output as CoreOutput
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
-from rooms.bench.readings.document import documents
+from rooms.bench.rules.document import documents
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan
 from rooms.common.numbers import next_numbers
 from rooms.common.words import fold
 from rooms.common.writing import in_turn
-from rooms.cooler.reading_in import Known
+from rooms.cooler.rules.reading_in import KnownPieces
 from rooms.staff.models import Person
 
 SET = "mindful-tally.cutting-tests"
 MOST_TESTS = 5000
 FIRST_YEAR = 1970
-KEPT = ("number", "cut_on", "started_at", "finished_at", "cutter", "plan", "supplier", "lot",
-        "packed_on", "approved", "notes", "checks")  # fmt: skip
+KEPT = (
+    "number",
+    "cut_on",
+    "started_at",
+    "finished_at",
+    "cutter",
+    "plan",
+    "supplier",
+    "lot",
+    "packed_on",
+    "approved",
+    "notes",
+    "checks",
+)
 """Fields of the record that are kept, and so compared."""
 PILE_OF_ROLE = {role.value: pile for pile, role in reversed(ROLE_OF_PILE.items())}
-LONGEST = {"name": 60, "piece": 100, "plan": 100, "supplier": 100, "lot": 60, "cutter": 100,
-           "number": 20, "by": 100, "reason": 500}  # fmt: skip
+LONGEST = {
+    "name": 60,
+    "piece": 100,
+    "plan": 100,
+    "supplier": 100,
+    "lot": 60,
+    "cutter": 100,
+    "number": 20,
+    "by": 100,
+    "reason": 500,
+}
 
 
 @dataclass(frozen=True)
@@ -55,10 +76,11 @@ class _House:
     @classmethod
     def now(cls) -> "_House":
         return cls(
-            Known.now().by_name, {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
+            KnownPieces.now().by_name,
+            {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
             Cut.objects.in_bulk(field_name="key"),
             {str(person): person for person in Person.objects.all()},
-        )  # fmt: skip
+        )
 
 
 def bring_in(data: Any, by_id: int | None, at=None) -> TakenIn:
@@ -83,8 +105,13 @@ def bring_in(data: Any, by_id: int | None, at=None) -> TakenIn:
         for path, one, document in read:
             faults += _fit(path, document, house)
             if document.id in seen:
-                faults.append(Fault(_at(path, "$.id"), f"{document.id} is there twice",
-                                    "each test once is right"))  # fmt: skip
+                faults.append(
+                    Fault(
+                        _at(path, "$.id"),
+                        f"{document.id} is there twice",
+                        "each test once is right",
+                    )
+                )
             seen[document.id] = path
             if document.id in here:
                 faults += _parts(path, here[document.id], one)
@@ -118,10 +145,13 @@ def _at(path: str, inner: str) -> str:
 def _parts(path: str, here: dict, there: dict) -> list[Fault]:
     """A test of the same id that says otherwise."""
     return [
-        Fault(_at(path, one.path), f"{one.here} here, {one.there} in the file",
-              "the same test says the same; another test has an id of its own")
+        Fault(
+            _at(path, one.path),
+            f"{one.here} here, {one.there} in the file",
+            "the same test says the same; another test has an id of its own",
+        )
         for one in differences(here, there, KEPT)
-    ]  # fmt: skip
+    ]
 
 
 def _piece(document: Document, house: _House) -> Piece | None:
@@ -145,8 +175,11 @@ class _Fit:
     def piece(self, house: _House) -> None:
         test, piece = self.document.test, _piece(self.document, house)
         if piece is None:
-            self.wrong("$.piece.name", f"“{test.piece.name}” is no piece of the catalog",
-                       "its item number or name is right; enter it under Pieces first")  # fmt: skip
+            self.wrong(
+                "$.piece.name",
+                f"“{test.piece.name}” is no piece of the catalog",
+                "its item number or name is right; enter it under Pieces first",
+            )
         elif piece.species != test.piece.species:
             self.wrong("$.piece.species", test.piece.species, f"{piece.species} is right for it")
         if self.document.currency != settings.SHOP["currency"]:
@@ -155,8 +188,9 @@ class _Fit:
         if len(test.piece.name) > LONGEST["piece"]:
             self.wrong("$.piece.name", f"{len(test.piece.name)} characters", "at most 100")
         if len(test.piece.item_number) > LONGEST["number"]:
-            self.wrong("$.piece.item_number", f"{len(test.piece.item_number)} characters",
-                       "at most 20")  # fmt: skip
+            self.wrong(
+                "$.piece.item_number", f"{len(test.piece.item_number)} characters", "at most 20"
+            )
 
     def outputs(self) -> None:
         for i, output in enumerate(self.document.test.outputs):
@@ -166,8 +200,11 @@ class _Fit:
             if len({price.per for price in _prices(output).values()}) > 1:
                 self.wrong(where, "prices of several units", "one unit for all its prices")
             if output.count is not None and output.count < len(output.weighings):
-                self.wrong(f"{where}.count", f"{output.count} in {len(output.weighings)} weighings",
-                           "at least one in each weighing is right")  # fmt: skip
+                self.wrong(
+                    f"{where}.count",
+                    f"{output.count} in {len(output.weighings)} weighings",
+                    "at least one in each weighing is right",
+                )
 
     def record(self) -> None:
         record = self.document.record
@@ -177,9 +214,11 @@ class _Fit:
                 self.wrong(f"$.record.{key}", "no short text", f"at most {LONGEST[key]} characters")
         for key in ("started_at", "finished_at", "cut_on", "packed_on"):
             if record.get(key) and _moment(record[key]) is None:
-                self.wrong(f"$.record.{key}", f"{str(record[key])[:40]!a}",
-                           "a day or a moment such as 2026-11-25T08:10:00+00:00, not of a year"
-                           " to come")  # fmt: skip
+                self.wrong(
+                    f"$.record.{key}",
+                    f"{str(record[key])[:40]!a}",
+                    "a day or a moment such as 2026-11-25T08:10:00+00:00, not of a year to come",
+                )
         number = record.get("number", 1)
         if type(number) is not int or not 0 < number < 10**9:
             self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
@@ -239,8 +278,11 @@ def _moment(text: Any) -> datetime | None:
 def _numbers(fresh: list) -> list[int]:
     """The number each test says where it is free, else the next."""
     asked = [document.record.get("number") for _, document in fresh]
-    taken = set(CuttingTest.objects.filter(number__in=[n for n in asked if n]).values_list(
-        "number", flat=True))  # fmt: skip
+    taken = set(
+        CuttingTest.objects.filter(number__in=[n for n in asked if n]).values_list(
+            "number", flat=True
+        )
+    )
     own: dict[int, int] = {}
     for i, number in enumerate(asked):
         if number is not None and number not in taken:
@@ -274,16 +316,26 @@ class _Batch:
         self._outputs(test, one, document.test.outputs)
         record, people = document.record, self.house.people
         self.notes += [
-            Note(key=_key(test, f"note {i}"), test=test, text=text, at=test.started_at,
-                 by_id=self.by_id)
+            Note(
+                key=_key(test, f"note {i}"),
+                test=test,
+                text=text,
+                at=test.started_at,
+                by_id=self.by_id,
+            )
             for i, text in enumerate(record.get("notes", []))
-        ]  # fmt: skip
+        ]
         self.checks += [
-            StepCheck(test=test, step_key=f"from-file-{i}", text=check["text"], is_done=True,
-                      at=_moment(check.get("at")) or test.started_at,
-                      by=people.get(check.get("by", "")))
+            StepCheck(
+                test=test,
+                step_key=f"from-file-{i}",
+                text=check["text"],
+                is_done=True,
+                at=_moment(check.get("at")) or test.started_at,
+                by=people.get(check.get("by", "")),
+            )
             for i, check in enumerate(record.get("checks", []))
-        ]  # fmt: skip
+        ]
 
     def _outputs(self, test: CuttingTest, one: dict, outputs: tuple[CoreOutput, ...]) -> None:
         for position, (raw, core) in enumerate(zip(one["outputs"], outputs, strict=True)):
@@ -309,39 +361,59 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
     packed, opened = record.get("packed_on"), core.piece.opened_weight
     cutter, approver = record.get("cutter", ""), approved.get("by", "")
     return CuttingTest(
-        pk=document.id, number=number, piece=piece,
+        pk=document.id,
+        number=number,
+        piece=piece,
         plan=batch.house.plans.get((piece.pk, record.get("plan", ""))),
-        piece_name=core.piece.name, item_number=core.piece.item_number,
-        species=core.piece.species, plan_name=record.get("plan", ""), is_sawn=core.sawn,
-        weight_value=core.piece.weight.value, weight_unit=core.piece.weight.unit.value,
+        piece_name=core.piece.name,
+        item_number=core.piece.item_number,
+        species=core.piece.species,
+        plan_name=record.get("plan", ""),
+        is_sawn=core.sawn,
+        weight_value=core.piece.weight.value,
+        weight_unit=core.piece.weight.unit.value,
         opened_value=opened.value if opened else None,
         opened_unit=opened.unit.value if opened else "",
-        price_amount=core.piece.price.amount, price_per=core.piece.price.per.value,
-        freight=core.piece.freight, discount=core.piece.discount,
-        division_value=core.scale_division.value, division_unit=core.scale_division.unit.value,
-        labour_rate=core.labour_rate, supplier=record.get("supplier", ""),
-        lot=record.get("lot", ""), packed_on=_moment(packed).date() if packed else None,
-        cutter=people.get(cutter), cutter_name="" if cutter in people else cutter,
-        started_at=started, finished_at=_moment(record.get("finished_at")) or started,
-        approved_at=_moment(approved.get("at")), approved_by=people.get(approver),
+        price_amount=core.piece.price.amount,
+        price_per=core.piece.price.per.value,
+        freight=core.piece.freight,
+        discount=core.piece.discount,
+        division_value=core.scale_division.value,
+        division_unit=core.scale_division.unit.value,
+        labour_rate=core.labour_rate,
+        supplier=record.get("supplier", ""),
+        lot=record.get("lot", ""),
+        packed_on=_moment(packed).date() if packed else None,
+        cutter=people.get(cutter),
+        cutter_name="" if cutter in people else cutter,
+        started_at=started,
+        finished_at=_moment(record.get("finished_at")) or started,
+        approved_at=_moment(approved.get("at")),
+        approved_by=people.get(approver),
         approver_name="" if approver in people else approver,
         approval_reason=approved.get("reason", ""),
-        imported_at=batch.at, imported_by_id=batch.by_id,
-    )  # fmt: skip
+        imported_at=batch.at,
+        imported_by_id=batch.by_id,
+    )
 
 
 def _output(test: CuttingTest, position: int, raw: dict, core: CoreOutput, house: _House) -> Output:
     prices, pile = _prices(core), raw.get("pile")
     return Output(
-        test=test, position=position, name=core.name, role=core.role.value,
+        test=test,
+        position=position,
+        name=core.name,
+        role=core.role.value,
         pile=pile if pile in ROLE_OF_PILE else PILE_OF_ROLE[core.role.value],
-        cut=house.cuts.get(raw.get("cut", "")), in_case=core.in_case,
+        cut=house.cuts.get(raw.get("cut", "")),
+        in_case=core.in_case,
         target_value=core.target.value if core.target else None,
         target_unit=core.target.unit.value if core.target else "",
         is_counted=core.count is not None,
         price_per=next(iter(prices.values())).per.value if prices else "lb",
-        minutes=core.minutes, **{name: price.amount for name, price in prices.items()},
-    )  # fmt: skip
+        minutes=core.minutes,
+        **{name: price.amount for name, price in prices.items()},
+    )
 
 
 def _key(test: CuttingTest, words: str) -> uuid.UUID:
@@ -364,16 +436,21 @@ def _weighings(test: CuttingTest, output: Output, raw: dict, core: CoreOutput) -
             portions = 1 + (spare if i == 0 else 0)
         found.append(
             Weighing(
-                key=_weighing_key(test, entry, f"{output.position} {i}"), test=test, output=output,
-                value=weighing.weight.value, unit=weighing.weight.unit.value,
-                division=None if weighing.division is None
+                key=_weighing_key(test, entry, f"{output.position} {i}"),
+                test=test,
+                output=output,
+                value=weighing.weight.value,
+                unit=weighing.weight.unit.value,
+                division=None
+                if weighing.division is None
                 else storable(weighing.division, weighing.weight.unit).value,
-                portions=portions, is_typed=entry.get("typed") is True,
+                portions=portions,
+                is_typed=entry.get("typed") is True,
                 taken_at=_moment(entry.get("at")) or test.started_at,
                 tare=_tare(entry, weighing.weight.unit),
                 before=Decimal(0) if weighing.readings == 2 else None,
             )
-        )  # fmt: skip
+        )
     return found
 
 

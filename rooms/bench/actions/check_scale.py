@@ -7,10 +7,10 @@ from django.utils import timezone
 
 from cutting.errors import BadValue
 from cutting.quantities import Weight
-from cutting.scale_check import Tried, judge
+from cutting.sheet.scale_check import Tried, judge
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.models import ScaleCheck
-from rooms.bench.scales import ScaleAt, scale_named
+from rooms.bench.rules.scales import ScaleAt, scale_named
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 
@@ -34,15 +34,26 @@ def check_scale(
         raise BadInput("Test weights: the empty scale (0) and at least one test weight are right.")
     judged = judge([one for one, _ in tried])
     rows = [
-        {"load": f"{one.tried.load.value:f}", "shown": f"{one.tried.shown.value:f}",
-         "off": f"{one.off:f}", "tolerance": f"{one.tolerance:f}", "holds": one.holds,
-         "is_typed": is_typed}
+        {
+            "load": f"{one.tried.load.value:f}",
+            "shown": f"{one.tried.shown.value:f}",
+            "off": f"{one.off:f}",
+            "tolerance": f"{one.tolerance:f}",
+            "holds": one.holds,
+            "is_typed": is_typed,
+        }
         for one, (_, is_typed) in zip(judged, tried, strict=True)
-    ]  # fmt: skip
+    ]
     check = ScaleCheck(
-        key=key, scale=scale.name, unit=scale.unit, division=Weight.of(scale.division, scale.unit)
-        .value, lines=rows, holds=all(one.holds for one in judged), at=timezone.now(), by_id=by_id,
-    )  # fmt: skip
+        key=key,
+        scale=scale.name,
+        unit=scale.unit,
+        division=Weight.of(scale.division, scale.unit).value,
+        lines=rows,
+        holds=all(one.holds for one in judged),
+        at=timezone.now(),
+        by_id=by_id,
+    )
     try:
         with transaction.atomic():
             check.save(force_insert=True)
@@ -57,17 +68,21 @@ def _tried(
     """One line and whether what was shown was typed."""
     try:
         tried = Tried(
-            Weight.of(tidy(load), scale.unit), Weight.of(tidy(shown), scale.unit),
+            Weight.of(tidy(load), scale.unit),
+            Weight.of(tidy(shown), scale.unit),
             Weight.of(scale.division, scale.unit),
-        )  # fmt: skip
+        )
     except BadValue as bad:
         raise BadInput(f"Test weight {number}: {bad}") from bad
     if proof is None or not proof.signature:
         return tried, True
     reading = proven(proof)
     if (reading.scale.name, reading.unit, reading.weight, reading.tare) != (
-        scale.name, scale.unit, tried.shown.value, 0,
-    ):  # fmt: skip
+        scale.name,
+        scale.unit,
+        tried.shown.value,
+        0,
+    ):
         raise BadInput(
             f"Test weight {number}: the reading is not of this scale in {scale.unit} without a"
             " tare; take it again."

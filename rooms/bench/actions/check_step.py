@@ -6,8 +6,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, StepCheck
-from rooms.bench.readings.steps import BOARD, board_words
-from rooms.bench.rules import touch
+from rooms.bench.rules.checks import BOARD, board_words
+from rooms.bench.rules.revision import touch
 from rooms.catalog.models import Step
 from rooms.common.errors import BadInput, Refused
 

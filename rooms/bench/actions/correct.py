@@ -11,18 +11,14 @@ from cutting.errors import BadValue
 from cutting.quantities import Weight, parse_decimal
 from rooms.bench.actions.ledger import Acting, add_missed, put_right
 from rooms.bench.models import Correction, TakeBack, Weighing
-from rooms.bench.rows import TestRows, load, must_load, to_piece
-from rooms.bench.rules import touch
+from rooms.bench.rules.facts import FACTS
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import TestRows, load, must_load, to_piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 
 LONGEST_REASON = 500
-FACTS = {
-    "weight_value": "Weight paid for", "opened_value": "Own weight at opening",
-    "price_amount": "Price paid", "freight": "Freight", "discount": "Discount",
-}  # fmt: skip
-"""What of the test itself can be corrected."""
 
 
 @dataclass(frozen=True)
@@ -66,10 +62,14 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int, at=None) -> TestRows:
         if not (facts or changed or added):
             raise BadInput("Correction: nothing differs from the sheet; change what is wrong.")
         correction = Correction(
-            key=key, test=rows.test, number=len(known) + 1, reason=reason, by_id=by_id,
+            key=key,
+            test=rows.test,
+            number=len(known) + 1,
+            reason=reason,
+            by_id=by_id,
             before={name: _text(getattr(rows.test, name)) for name in facts},
             at=at or timezone.now(),
-        )  # fmt: skip
+        )
         correction.save(force_insert=True)
         _write(rows, correction, changed, added)
         _keep(rows, facts)
@@ -132,8 +132,13 @@ def _write(rows: TestRows, correction: Correction, changed, added) -> None:
     """Take-backs and new weighings of the correction, and what they do to the tubs' ledgers."""
     acting = Acting(rows.test, correction.by_id, correction.at)
     tubs = {output.pk: output.tub for output in rows.outputs if output.tub_id is not None}
-    made = {"taken_at": correction.at, "taken_by_id": correction.by_id, "is_typed": True,
-            "test": rows.test, "correction": correction}  # fmt: skip
+    made = {
+        "taken_at": correction.at,
+        "taken_by_id": correction.by_id,
+        "is_typed": True,
+        "test": rows.test,
+        "correction": correction,
+    }
     counted = {output.pk for output in rows.outputs if output.is_counted}
     for weighing, now in changed:
         TakeBack.objects.create(
@@ -153,9 +158,13 @@ def _write(rows: TestRows, correction: Correction, changed, added) -> None:
             ).save(force_insert=True)
     for pile, weight in added:
         missed = Weighing(
-            key=uuid5(correction.key, f"missed {pile}"), value=weight.value, output_id=pile,
-            unit=weight.unit.value, portions=1 if pile in counted else None, **made,
-        )  # fmt: skip
+            key=uuid5(correction.key, f"missed {pile}"),
+            value=weight.value,
+            output_id=pile,
+            unit=weight.unit.value,
+            portions=1 if pile in counted else None,
+            **made,
+        )
         missed.save(force_insert=True)
         if pile in tubs:
             add_missed(acting, tubs[pile], missed)

@@ -7,9 +7,9 @@ from django.utils import timezone
 
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Hold
-from rooms.bench.readings.standing import holder_of
-from rooms.bench.rules import touch
-from rooms.bench.scales import scale_named
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.scales import scale_named
+from rooms.bench.rules.standing import holder_of
 from rooms.common.errors import BadInput
 
 

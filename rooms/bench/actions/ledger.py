@@ -7,9 +7,10 @@ from datetime import datetime
 from decimal import Decimal
 
 from cutting.quantities import Weight, storable
-from cutting.tub import Kind, next_entry
+from cutting.sheet.tub import Kind, next_entry
 from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, TubEntry, Weighing
-from rooms.bench.rules import lots_of, touch_others
+from rooms.bench.rules.revision import touch_others
+from rooms.bench.rules.tubs import lots_of
 
 
 @dataclass(frozen=True)
@@ -110,14 +111,29 @@ def _enter(
     known = list(rows.reverse()[:1] if kind is Kind.FILLED else rows)
     lots = lots_of([acting.test])[acting.test.pk] if kind in (Kind.FILLED, Kind.MOVED_IN) else ()
     entry = next_entry(
-        tub.start, [row.core for row in known], kind, source=acting.test.pk,
-        weighing=first_of(weighing), change=change, lots=lots, shown=shown,
-    )  # fmt: skip
+        tub.start,
+        [row.core for row in known],
+        kind,
+        source=acting.test.pk,
+        weighing=first_of(weighing),
+        change=change,
+        lots=lots,
+        shown=shown,
+    )
     written = TubEntry.objects.create(
-        tub=tub, number=known[-1].number + 1 if known else 1, kind=kind.value, test=acting.test,
-        weighing_id=entry.weighing, change=entry.change, before=entry.before, gross=entry.gross,
-        is_seen=entry.is_seen, lots=list(entry.lots), move=move, at=acting.at,
+        tub=tub,
+        number=known[-1].number + 1 if known else 1,
+        kind=kind.value,
+        test=acting.test,
+        weighing_id=entry.weighing,
+        change=entry.change,
+        before=entry.before,
+        gross=entry.gross,
+        is_seen=entry.is_seen,
+        lots=list(entry.lots),
+        move=move,
+        at=acting.at,
         by_id=acting.by_id,
-    )  # fmt: skip
+    )
     touch_others(tub, acting.test)
     return written

@@ -5,10 +5,10 @@ from uuid import UUID
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from cutting.time_spent import Mark
+from cutting.sheet.time_spent import Mark
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import CuttingTest, TimeMark
-from rooms.bench.rules import touch
+from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
 
@@ -24,9 +24,13 @@ def mark_time(test_id: UUID, key: str, mark: str, step: str, by_id: int | None) 
         with transaction.atomic():
             rows = open_rows(test_id, "the clock stays as it is")
             TimeMark.objects.create(
-                key=unique, test=rows.test, mark=mark, step_key=step[:LONGEST_KEY],
-                at=timezone.now(), by_id=by_id,
-            )  # fmt: skip
+                key=unique,
+                test=rows.test,
+                mark=mark,
+                step_key=step[:LONGEST_KEY],
+                at=timezone.now(),
+                by_id=by_id,
+            )
             touch(rows.test)
     except IntegrityError:
         rows = open_rows(test_id, "the clock stays as it is")

@@ -8,8 +8,9 @@ from django.utils import timezone
 from rooms.bench.actions.ledger import Acting, carry
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import Move, Output, Weighing
-from rooms.bench.rows import TestRows, load, must_load
-from rooms.bench.rules import touch
+from rooms.bench.rules.piles import sum_of
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import TestRows, load, must_load
 from rooms.common.errors import BadInput, Refused
 
 
@@ -77,8 +78,13 @@ def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
             later = next(o for o in rows.outputs if o.pk == target.merged_into_id)
             raise Refused(f"Merge: {target} was merged into {later} since; undo that merge first.")
         merges = _merges_that_hold(rows)
-        came = [w for w in rows.standing if w.pk in merges and w.output_id == target.pk
-                and merges[w.pk].merged_from_id == again.pk]  # fmt: skip
+        came = [
+            w
+            for w in rows.standing
+            if w.pk in merges
+            and w.output_id == target.pk
+            and merges[w.pk].merged_from_id == again.pk
+        ]
         _move(rows, came, again, by_id, undoes=merges)
         if target.share is not None and again.share is not None:
             target.share -= again.share
@@ -101,16 +107,6 @@ def _merges_that_hold(rows: TestRows) -> dict[int, Move]:
     return {pk: merges[-1] for pk, merges in holding.items() if merges}
 
 
-def sum_of(rows: TestRows, output: Output) -> str:
-    """What a pile holds, in words that two versions can be told apart by."""
-    weighings = rows.of(output)
-    if not weighings:
-        return "nothing"
-    if len(weighings) > 3:
-        return f"{len(weighings)} weighings, the last {weighings[-1]}"
-    return " + ".join(str(weighing) for weighing in weighings)
-
-
 def open_rows(test_id: UUID, consequence: str) -> TestRows:
     """The rows of an open test. Raises BadInput or Refused."""
     rows = must_load(test_id)
@@ -129,10 +125,16 @@ def _move(
 ) -> None:
     now = timezone.now()
     moves = Move.objects.bulk_create(
-        Move(weighing=weighing, to=to, merged_from=gone, at=now, by_id=by_id,
-             undoes=undoes[weighing.pk] if undoes else None)
+        Move(
+            weighing=weighing,
+            to=to,
+            merged_from=gone,
+            at=now,
+            by_id=by_id,
+            undoes=undoes[weighing.pk] if undoes else None,
+        )
         for weighing in weighings
-    )  # fmt: skip
+    )
     carry(Acting(rows.test, by_id, now), moves, to)
     touch(rows.test)
 

@@ -4,7 +4,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, Note
-from rooms.bench.rules import touch
+from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
 

@@ -5,14 +5,14 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.cutting_test import still_on_block
 from cutting.quantities import Unit, Weight, round_half_up, storable, working
+from cutting.sheet.cutting_test import still_on_block
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.bench.rows import must_load, to_core
+from rooms.bench.rules.rows import must_load, to_core
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.bags import Remainder, repack
+from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
 
 

@@ -10,18 +10,18 @@ from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.cutting_test import Piece as CorePiece
-from cutting.cutting_test import figures
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, Weight
-from cutting.trays import usual_size
+from cutting.sheet.cutting_test import Piece as CorePiece
+from cutting.sheet.cutting_test import figures
+from cutting.sheet.trays import usual_size
 from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
-from rooms.bench.readings.opening import in_which_order, of_bags
-from rooms.bench.rows import load, to_core
+from rooms.bench.rules.opening import in_which_order, of_bags
+from rooms.bench.rules.rows import load, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
-from rooms.cooler.actions.bags import take_out
+from rooms.cooler.actions.take_out import take_out
 from rooms.pricebook.models import Price, Product
 
 HEAVIEST = Decimal(10000)
@@ -54,9 +54,12 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
     """Start a test. Repeating the same opening returns the test it already started."""
     try:
         CorePiece(
-            weight=opening.weight, price=opening.price, opened_weight=opening.opened,
-            freight=opening.freight, discount=opening.discount,
-        )  # fmt: skip
+            weight=opening.weight,
+            price=opening.price,
+            opened_weight=opening.opened,
+            freight=opening.freight,
+            discount=opening.discount,
+        )
     except BadValue as bad:
         raise BadInput(str(bad)) from bad
     division = Weight.of(settings.SCALE["division"], settings.SCALE["unit"])
@@ -69,20 +72,33 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
         plan, piece = opening.plan, opening.piece or opening.plan.piece
         templates, started_from = _templates(replace(opening, piece=piece))
         test = CuttingTest.objects.create(
-            pk=opening.key, number=next_numbers(CuttingTest)[0], piece=piece, plan=plan,
-            piece_name=piece.shown_name, item_number=piece.item_number,
-            species=piece.species, plan_name=plan.name if plan else started_from,
-            is_sawn=bool(plan and plan.is_sawn), started_from=started_from,
-            weight_value=opening.weight.value, weight_unit=opening.weight.unit.value,
+            pk=opening.key,
+            number=next_numbers(CuttingTest)[0],
+            piece=piece,
+            plan=plan,
+            piece_name=piece.shown_name,
+            item_number=piece.item_number,
+            species=piece.species,
+            plan_name=plan.name if plan else started_from,
+            is_sawn=bool(plan and plan.is_sawn),
+            started_from=started_from,
+            weight_value=opening.weight.value,
+            weight_unit=opening.weight.unit.value,
             opened_value=opening.opened.value if opening.opened else None,
             opened_unit=opening.opened.unit.value if opening.opened else "",
-            price_amount=opening.price.amount, price_per=opening.price.per.value,
-            freight=opening.freight, discount=opening.discount,
-            division_value=division.value, division_unit=division.unit.value,
+            price_amount=opening.price.amount,
+            price_per=opening.price.per.value,
+            freight=opening.freight,
+            discount=opening.discount,
+            division_value=division.value,
+            division_unit=division.unit.value,
             labour_rate=Decimal(settings.SHOP["labour_rate"]),
-            supplier=opening.supplier, lot=opening.lot, packed_on=opening.packed_on,
-            cutter_id=by_id, started_at=at or timezone.now(),
-        )  # fmt: skip
+            supplier=opening.supplier,
+            lot=opening.lot,
+            packed_on=opening.packed_on,
+            cutter_id=by_id,
+            started_at=at or timezone.now(),
+        )
         Output.objects.bulk_create(make_piles(test, templates))
         if opening.bags:
             words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
@@ -152,17 +168,25 @@ def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> l
         product = products.get(like.cut_id)
         piles.append(
             Output(
-                test=test, position=position, name=like.name, pile=like.pile,
-                role=like.role, cut_id=like.cut_id, share=like.share,
-                target_value=like.target_value, target_unit=like.target_unit,
-                is_counted=like.is_counted, in_case=like.in_case, thickness=like.thickness,
+                test=test,
+                position=position,
+                name=like.name,
+                pile=like.pile,
+                role=like.role,
+                cut_id=like.cut_id,
+                share=like.share,
+                target_value=like.target_value,
+                target_unit=like.target_unit,
+                is_counted=like.is_counted,
+                in_case=like.in_case,
+                thickness=like.thickness,
                 price_per=product.per if product else "lb",
                 retail=current.get(product.pk) if product else None,
                 credit=product.transfer if product else None,
                 replacement=product.ready_cut if product else None,
                 tray_size=_tray(like, product),
             )
-        )  # fmt: skip
+        )
     return piles
 
 

@@ -8,8 +8,8 @@ from django.utils import timezone
 from rooms.bench.actions.ledger import Acting, take_out
 from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import TakeBack
-from rooms.bench.rows import TestRows, must_load
-from rooms.bench.rules import touch
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import TestRows, must_load
 from rooms.common.errors import BadInput
 
 

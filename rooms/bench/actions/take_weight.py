@@ -8,21 +8,25 @@ from uuid import UUID
 from django.db import IntegrityError
 from django.utils import timezone
 
-from cutting.cutting_test import figures, left_of, was_on_block
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, storable, working
+from cutting.sheet.cutting_test import figures, left_of, was_on_block
 from rooms.bench.actions.ledger import Acting, fill
 from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
 from rooms.bench.models import UNIT, CuttingTest, Output, Tub, Weighing
-from rooms.bench.rows import ROLE, TestRows, just_taken, must_load, to_core, to_piece
-from rooms.bench.rules import gross_of, touch
-from rooms.bench.scales import scale_named, scales
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import ROLE, TestRows, just_taken, must_load, to_core, to_piece
+from rooms.bench.rules.scales import scale_named, scales
+from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
+from rooms.common.lengths import must_fit
+from rooms.common.loading import Adding
 from rooms.common.writing import in_turn
 
 MOST_PORTIONS = 200
+ADD_WEIGHING = Adding(Weighing)
 
 
 @dataclass(frozen=True)
@@ -46,7 +50,7 @@ class Capture:
 
 
 @dataclass(frozen=True)
-class Found:
+class ProvenWeight:
     """What the proof says beyond the weight itself: columns of the row."""
 
     at: datetime | None = None
@@ -93,12 +97,21 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now) 
         portions = _portions(capture.portions) if output.is_counted else None
         found = _found(capture, output, weight)
         weighing = Weighing(
-            key=key, test=rows.test, output=output, value=weight.value, unit=weight.unit.value,
-            division=division, portions=portions, is_typed=found.is_typed,
-            is_over=_is_over(rows, output, weight), taken_by_id=by_id,
-            taken_at=believed(found.at, rows.test.started_at, now), **found.columns,
-        )  # fmt: skip
-        weighing.save(force_insert=True)
+            key=key,
+            test=rows.test,
+            output=output,
+            value=weight.value,
+            unit=weight.unit.value,
+            division=division,
+            portions=portions,
+            is_typed=found.is_typed,
+            is_over=_is_over(rows, output, weight),
+            taken_by_id=by_id,
+            taken_at=believed(found.at, rows.test.started_at, now),
+            **found.columns,
+        )
+        must_fit(weighing)
+        ADD_WEIGHING(weighing)
         if output.tub_id is not None:
             shown = None if found.is_typed else weighing.gross
             fill(Acting(rows.test, by_id, now), output.tub, weighing, shown)
@@ -115,10 +128,10 @@ def _pile(rows: TestRows, wanted: str) -> Output | None:
     return output
 
 
-def _found(capture: Capture, output: Output, weight: Weight) -> Found:
+def _found(capture: Capture, output: Output, weight: Weight) -> ProvenWeight:
     """What is proven. The value must be what the scale showed, or the difference it made."""
     if capture.is_typed or capture.proof is None:
-        return Found(columns=_typed_into(output.tub, weight), is_typed=True)
+        return ProvenWeight(columns=_typed_into(output.tub, weight), is_typed=True)
     now = proven(capture.proof)
     columns = {"scale": now.scale.name, "run": now.run, "sequence": now.sequence}
     if now.tare:
@@ -137,7 +150,7 @@ def _found(capture: Capture, output: Output, weight: Weight) -> Found:
         raise BadInput(
             f"Weight: {weight} is not what the scale showed; {right} {now.unit} is right."
         )
-    return Found(now.at, columns)
+    return ProvenWeight(now.at, columns)
 
 
 def _typed_into(tub: Tub | None, weight: Weight) -> dict[str, object]:

@@ -6,7 +6,7 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import Tare
-from rooms.bench.scales import scales
+from rooms.bench.rules.scales import scales
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 

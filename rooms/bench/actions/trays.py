@@ -4,11 +4,11 @@ from uuid import UUID
 
 from django.db import transaction
 
-from cutting.trays import MOST_IN_A_TRAY
+from cutting.sheet.trays import MOST_IN_A_TRAY
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Output
-from rooms.bench.rows import TestRows, load
-from rooms.bench.rules import touch
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import TestRows, load
 from rooms.common.errors import BadInput
 
 

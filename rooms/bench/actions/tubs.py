@@ -10,8 +10,8 @@ from cutting.quantities import Weight
 from rooms.bench.actions.move import open_rows
 from rooms.bench.actions.tares import plain_name
 from rooms.bench.models import CuttingTest, Output, Tub
-from rooms.bench.rows import TestRows, load
-from rooms.bench.rules import touch
+from rooms.bench.rules.revision import touch
+from rooms.bench.rules.rows import TestRows, load
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
@@ -37,9 +37,14 @@ def start_tub(key: UUID, name: str, shows: tuple[str, str], pile: str, by_id: in
     with transaction.atomic():
         already = Tub.objects.filter(pk=key).first()
         return already or Tub.objects.create(
-            pk=key, name=name, pile=pile, start=start.value, unit=start.unit.value,
-            started_at=timezone.now(), started_by_id=by_id,
-        )  # fmt: skip
+            pk=key,
+            name=name,
+            pile=pile,
+            start=start.value,
+            unit=start.unit.value,
+            started_at=timezone.now(),
+            started_by_id=by_id,
+        )
 
 
 def choose_tub(test_id: UUID, pile: str, tub_id: str, by_id: int | None) -> TestRows:
@@ -51,8 +56,10 @@ def choose_tub(test_id: UUID, pile: str, tub_id: str, by_id: int | None) -> Test
             raise BadInput("Tub: choose one of the piles shown.")
         tub = _open_tub(tub_id) if tub_id else None
         if tub is not None and tub.pile != output.pile:
-            raise BadInput(f"Tub: {tub} takes {tub.get_pile_display()}, {output} is"
-                           f" {output.get_pile_display()}.")  # fmt: skip
+            raise BadInput(
+                f"Tub: {tub} takes {tub.get_pile_display()}, {output} is"
+                f" {output.get_pile_display()}."
+            )
         if output.tub_id != (tub.pk if tub else None):
             Output.objects.filter(pk=output.pk).update(tub=tub)
             touch(rows.test)

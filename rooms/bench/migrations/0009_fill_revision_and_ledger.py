@@ -8,7 +8,7 @@ from django.db.models import Count, IntegerField, OuterRef, Q, Subquery, Value
 from django.db.models.functions import Coalesce
 
 GRAMS = {"g": Decimal(1), "kg": Decimal(1000), "oz": Decimal("28.349523125"),
-         "lb": Decimal("453.59237")}  # fmt: skip
+         "lb": Decimal("453.59237")}
 PLACES = {"g": 2, "kg": 5, "oz": 4, "lb": 5}
 
 
@@ -66,13 +66,13 @@ class _Ledger:
         gross = weighing.gross if weighing.gross is not None else self.gross + change
         self.held[weighing.pk] = change
         self._add("filled", weighing, change, gross, weighing.taken_at, weighing.taken_by_id,
-                  is_seen=not weighing.is_typed, lots=self._lots(weighing))  # fmt: skip
+                  is_seen=not weighing.is_typed, lots=self._lots(weighing))
 
     def _moved(self, weighing):
         last = self.apps.get_model("bench", "Move").objects.filter(weighing=weighing).last()
         if last is not None and last.to.tub_id != self.tub.pk and last.to_id != weighing.output_id:
             self._add("out", weighing, -self.held.pop(weighing.pk), self.gross, last.at, last.by_id,
-                      move_id=last.pk)  # fmt: skip
+                      move_id=last.pk)
 
     def _taken_back(self, weighing):
         backs = self.apps.get_model("bench", "TakeBack").objects
@@ -106,7 +106,7 @@ class _Ledger:
             tub=self.tub, number=len(self.rows) + 1, kind=kind, test_id=weighing.test_id,
             weighing=weighing, change=change, before=self.gross, gross=gross, at=at, by_id=by,
             **more,
-        ))  # fmt: skip
+        ))
         self.gross = gross
 
 

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from rooms.catalog.actions.merging import Change, Loaded, Merge
-from rooms.catalog.checking import Known, faults
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
-from rooms.catalog.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
+from rooms.catalog.rules.checking import KnownKeys, faults
+from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Refused
 
 
@@ -30,9 +30,9 @@ def digest(document: dict) -> str:
     return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
-def known() -> Known:
+def known() -> KnownKeys:
     """Keys a document may refer to: three queries."""
-    return Known(
+    return KnownKeys(
         *(frozenset(m.objects.values_list("key", flat=True)) for m in (Muscle, Primal, Cut))
     )
 

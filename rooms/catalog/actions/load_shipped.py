@@ -3,9 +3,9 @@
 from django.db import transaction
 
 from cutting.errors import BadDocument
-from rooms.catalog import checking, shipped
 from rooms.catalog.actions.merging import Change, Loaded, Merge
-from rooms.catalog.rows import rows_of
+from rooms.catalog.rules import checking, shipped
+from rooms.catalog.rules.rows import rows_of
 
 
 @transaction.atomic

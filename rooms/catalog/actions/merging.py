@@ -15,8 +15,8 @@ from django.utils import timezone
 from simple_history.utils import bulk_create_with_history, bulk_update_with_history
 
 from rooms.catalog.models import Named, Piece, PlanOutput, Primal, search_text
-from rooms.catalog.rows import MODELS, REFERENCES, Row
-from rooms.catalog.signals import pieces_changed
+from rooms.catalog.rules.rows import MODELS, REFERENCES, Row
+from rooms.catalog.rules.signals import pieces_changed
 from rooms.staff.models import Person
 
 BATCH = 500

@@ -16,8 +16,11 @@ def seam_shapes(view):
     add = parts.append
     for shape in view.drawing.shapes:
         lit = " lit" if shape.key in view.lit else ""
-        add(f'<g class="{shape.look}{lit}"><title>{escape(shape.title)}</title>' if shape.title
-            else f'<g class="{shape.look}{lit}">')  # fmt: skip
+        add(
+            f'<g class="{shape.look}{lit}"><title>{escape(shape.title)}</title>'
+            if shape.title
+            else f'<g class="{shape.look}{lit}">'
+        )
         add(f'<path d="{shape.path}"/>')
         if shape.strokes:
             add(f'<path class="fibre" d="{shape.strokes}"/>')
@@ -58,23 +61,31 @@ def seam_names(drawn):
     for one in drawn.labels:
         x1, y1, x2, y2 = one.line
         lit = " lit" if one.is_lit else ""
-        add(f'<path class="leader" d="M{x1} {y1}L{x2} {y2}"/><circle class="pin" cx="{x1}" '
+        add(
+            f'<path class="leader" d="M{x1} {y1}L{x2} {y2}"/><circle class="pin" cx="{x1}" '
             f'cy="{y1}" r="2.5"/><text class="outside{lit}" x="{one.x}" y="{one.y}" '
-            f'text-anchor="middle">{escape(one.text)}</text>')  # fmt: skip
+            f'text-anchor="middle">{escape(one.text)}</text>'
+        )
     for plate in drawn.plates:
         lit = " lit" if plate.is_lit else ""
-        add(f'<rect class="plate" x="{plate.left}" y="{plate.top}" width="{plate.width}" '
+        add(
+            f'<rect class="plate" x="{plate.left}" y="{plate.top}" width="{plate.width}" '
             f'height="{plate.height}" rx="3"/><text class="inside{lit}" x="{plate.x}" '
             f'y="{plate.y + drawn.size * 0.35:.1f}" text-anchor="middle">'
-            f"{escape(plate.text)}</text>")  # fmt: skip
+            f"{escape(plate.text)}</text>"
+        )
     for kind, badges in (("letter", drawn.letters), ("number", drawn.numbers)):
         for badge in badges:
             lit = " lit" if badge.is_lit else ""
-            add(f'<g class="{kind}{lit}"><circle cx="{badge.x}" cy="{badge.y}" '
+            add(
+                f'<g class="{kind}{lit}"><circle cx="{badge.x}" cy="{badge.y}" '
                 f'r="{drawn.radius:.1f}"/><text x="{badge.x}" '
                 f'y="{badge.y + drawn.size * 0.35:.1f}" text-anchor="middle">'
-                f"{escape(badge.text)}</text></g>")  # fmt: skip
+                f"{escape(badge.text)}</text></g>"
+            )
     for words in drawn.ends:
-        add(f'<text class="end" x="{words.x}" y="{words.y}" text-anchor="{words.anchor}">'
-            f"{escape(words.text)}</text>")  # fmt: skip
+        add(
+            f'<text class="end" x="{words.x}" y="{words.y}" text-anchor="{words.anchor}">'
+            f"{escape(words.text)}</text>"
+        )
     return mark_safe("".join(parts))  # noqa: S308 (every text above is escaped)

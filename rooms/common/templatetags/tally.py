@@ -2,14 +2,16 @@
 
 import uuid
 from decimal import Decimal
+from html import escape
 
 from django import template
 from django.templatetags.static import static
-from django.utils.html import escape, format_html
+from django.utils.html import format_html
 from django.utils.safestring import mark_safe
 
-from cutting import pencil, time_spent
 from cutting.quantities import round_half_up
+from cutting.sheet import time_spent
+from cutting.words import pencil
 
 register = template.Library()
 MISSING = (None, "")

@@ -6,10 +6,10 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from cutting import temperature as core
+from cutting.cooler import temperature as core
 from rooms.common.errors import BadInput
 from rooms.cooler.models import Excursion, Reading
-from rooms.cooler.rules import keep_warm_days
+from rooms.cooler.rules.days import keep_warm_days
 
 COLDEST, WARMEST = -40000, 60000
 AHEAD = timedelta(minutes=2)

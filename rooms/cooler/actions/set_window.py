@@ -2,11 +2,11 @@
 
 from django.db import transaction
 
-from cutting.ageing import Window
+from cutting.cooler.ageing import Window
 from rooms.catalog.models import Piece
 from rooms.cooler.models import AgeWindow, Bag
-from rooms.cooler.rules import keep_days
-from rooms.cooler.windows import usual
+from rooms.cooler.rules.days import keep_days
+from rooms.cooler.rules.windows import usual
 
 
 @transaction.atomic
@@ -17,7 +17,11 @@ def set_window(piece: Piece, window: Window) -> None:
     else:
         AgeWindow.objects.update_or_create(
             piece=piece,
-            defaults={"least": window.least, "best_from": window.best_from,
-                      "best_to": window.best_to, "end": window.end},
-        )  # fmt: skip
+            defaults={
+                "least": window.least,
+                "best_from": window.best_from,
+                "best_to": window.best_to,
+                "end": window.end,
+            },
+        )
     keep_days(Bag.objects.in_cooler().filter(piece=piece))

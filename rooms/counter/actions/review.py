@@ -8,15 +8,15 @@ from decimal import Decimal
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.building import comfort_words
-from cutting.pencil_plan import moved_pencil
-from cutting.pricing import tray_sticker
+from cutting.prices.ladder import comfort_words
+from cutting.prices.margins import tray_sticker
+from cutting.prices.repricing import Method, MovedCost, reprice
 from cutting.quantities import UnitPrice, round_half_up, storable_money
-from cutting.repricing import Method, Moved, reprice
+from cutting.words.plan import moved_pencil
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.counter.models import NewCost, Review, ReviewLine
-from rooms.counter.readings.depending import (
+from rooms.counter.rules.depending import (
     Depending,
     FullCosts,
     depending,
@@ -60,9 +60,12 @@ def start_review(
         if not rows:
             raise BadInput("New costs: no price rests on these pieces, so nothing moves.")
         review = Review.objects.create(
-            pk=key, source=moving.source, method=moving.method, made_by_id=by_id,
+            pk=key,
+            source=moving.source,
+            method=moving.method,
+            made_by_id=by_id,
             made_at=at or timezone.now(),
-        )  # fmt: skip
+        )
         costs = NewCost.objects.bulk_create(
             NewCost(review=review, piece_id=piece, amount=price.amount, per=price.per.value)
             for piece, price in moving.costs.items()
@@ -81,19 +84,30 @@ def _line(
     """The line, and what its margin gains (below 0: loses) if nothing changes."""
     full_cost = full.cost(row, cost.price)
     line = ReviewLine(
-        review=review, product=row.product, price=row.price, cost=cost,
+        review=review,
+        product=row.product,
+        price=row.price,
+        cost=cost,
         by_factor=storable_money(factor_cost(row, cost.price)),
         in_full=None if full_cost is None else storable_money(full_cost),
-    )  # fmt: skip
+    )
     moved = _work_out(line, review.method)
     return moved.margin_now - moved.margin_before, line
 
 
-WORKED_OUT = ("proposed", "margin_before", "margin_now", "margin_proposed", "why", "sticker",
-              "comfort", "pencil")  # fmt: skip
+WORKED_OUT = (
+    "proposed",
+    "margin_before",
+    "margin_now",
+    "margin_proposed",
+    "why",
+    "sticker",
+    "comfort",
+    "pencil",
+)
 
 
-def _work_out(line: ReviewLine, method: str) -> Moved:
+def _work_out(line: ReviewLine, method: str) -> MovedCost:
     """Write what the line shows by a method, with the product's settings of this moment."""
     product, cost, now = line.product, line.new_cost(method), line.cost.price
     line.price.product = product
@@ -186,8 +200,12 @@ def accept(
         if lines:
             names = sorted({line.cost.piece.shown_name for line in lines})
             words = ", ".join(names[:4]) + (" and others" if len(names) > 4 else "")
-            origin = Origin(by_id, kind=Version.Kind.INVOICE, effective_on=effective_on,
-                            why=f"{words}: {review.source}"[:200])  # fmt: skip
+            origin = Origin(
+                by_id,
+                kind=Version.Kind.INVOICE,
+                effective_on=effective_on,
+                why=f"{words}: {review.source}"[:200],
+            )
             version = set_prices([_accepted(line, review.method) for line in lines], origin, at)
         review.version, review.closed_at = version, at or timezone.now()
         review.save(update_fields=["version", "closed_at"])

@@ -8,16 +8,16 @@ from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
+from cutting.documents.writing import write_document
 from cutting.quantities import Unit, UnitPrice, storable, storable_money
-from cutting.writing import write_document
 from rooms.bench.models import Output
-from rooms.bench.rows import TestRows
+from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.readings.building import PriceView, price_view
-from rooms.counter.readings.grounds import shaken, with_grounds
-from rooms.counter.readings.lines import PriceRow
-from rooms.counter.wishes import Wish
+from rooms.counter.rules.building import PriceView, price_view
+from rooms.counter.rules.grounds import shaken, with_grounds
+from rooms.counter.rules.lines import PriceRow
+from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, differ, set_prices
 from rooms.pricebook.models import Basis, Price, Version
 
@@ -52,8 +52,11 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceVie
         ready = [row for row in view.table if row.price is not None]
         if not ready:
             raise BadInput("Prices: there is no price to save; choose a school that has costs.")
-        moved = [row.name for row in ready if wish.shown.get(row.id) != f"{row.price:f}"
-                 and not wish.moved(row.id)]  # fmt: skip
+        moved = [
+            row.name
+            for row in ready
+            if wish.shown.get(row.id) != f"{row.price:f}" and not wish.moved(row.id)
+        ]
         if moved:
             raise Refused(
                 f"Prices: {', '.join(moved)} changed since this page was shown, so nothing was "
@@ -86,9 +89,14 @@ def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at) -> None:
         for row in sold
     ]
     origin = Origin(
-        saving.by_id, test.pk, test.number, view.school.value, Version.Kind.TEST, saving.why,
+        saving.by_id,
+        test.pk,
+        test.number,
+        view.school.value,
+        Version.Kind.TEST,
+        saving.why,
         saving.effective_on,
-    )  # fmt: skip
+    )
     if differ(wanted, origin):  # else nothing would rest on a basis
         set_prices(wanted, replace(origin, basis_id=_basis(view, at).pk), at)
 
@@ -104,10 +112,12 @@ def _basis(view: PriceView, at) -> Basis:
     document = write_document(view.basis, uuid.uuid4(), settings.SHOP["currency"], keys)
     test = view.rows.test
     return Basis.objects.create(
-        piece_id=test.piece_id, plan_name=test.plan_name, document=document,
+        piece_id=test.piece_id,
+        plan_name=test.plan_name,
+        document=document,
         tests=[[str(pk), number] for pk, number in view.resting.tests],
         made_at=at or timezone.now(),
-    )  # fmt: skip
+    )
 
 
 def _keep_on_sheet(output: Output, row: PriceRow) -> None:

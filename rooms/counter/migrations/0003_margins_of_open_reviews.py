@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import migrations
 
 LB = {"lb": Decimal("453.59237"), "kg": Decimal(1000), "oz": Decimal("28.349523125"),
-      "g": Decimal(1)}  # fmt: skip
+      "g": Decimal(1)}
 
 
 def work_out(apps, editor):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.pricing import retail_price
+from cutting.prices.margins import retail_price
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up, storable
 from rooms.common.errors import BadInput
 from rooms.common.forms import read_day, tidy
@@ -14,8 +14,14 @@ from rooms.common.words import fold
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Product, Version
 
-COLUMNS = {"cut": "cut", "name": "name", "product": "name", "price": "price", "per": "per",
-           "unit": "per"}  # fmt: skip
+COLUMNS = {
+    "cut": "cut",
+    "name": "name",
+    "product": "name",
+    "price": "price",
+    "per": "per",
+    "unit": "per",
+}
 
 
 @dataclass(frozen=True)
@@ -53,8 +59,9 @@ def read_prices(
         for price in prices
         if (old := current.get(price.product.pk)) is None or old.amount != price.amount
     ]
-    origin = Origin(by_id, kind=Version.Kind.FILE, why="from a file", effective_on=effective,
-                    digest=digest)  # fmt: skip
+    origin = Origin(
+        by_id, kind=Version.Kind.FILE, why="from a file", effective_on=effective, digest=digest
+    )
     return set_prices(changed, origin) if changed else None, []
 
 

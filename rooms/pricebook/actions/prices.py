@@ -10,9 +10,9 @@ from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.pricing import retail_price
+from cutting.prices.margins import retail_price
 from cutting.quantities import UnitPrice
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput
 from rooms.common.numbers import next_numbers
 from rooms.pricebook.models import Price, Product, Version
 
@@ -122,68 +122,19 @@ def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
 
 def _row(price: NewPrice, origin: Origin, now, day: date) -> Price:
     return Price(
-        product=price.product, amount=price.amount, effective_on=day, made_at=now,
-        made_by_id=origin.by_id, from_test=price.test or origin.test,
+        product=price.product,
+        amount=price.amount,
+        effective_on=day,
+        made_at=now,
+        made_by_id=origin.by_id,
+        from_test=price.test or origin.test,
         from_test_number=price.test_number or origin.test_number,
-        school=price.school or origin.school, cost=price.cost,
+        school=price.school or origin.school,
+        cost=price.cost,
         basis_id=price.basis_id or origin.basis_id,
         paid_amount=price.paid.amount if price.paid else None,
         paid_per=price.paid.per.value if price.paid else "",
-    )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Undone:
-    """What an undo did: its version, and the products it left alone with the reason."""
-
-    version: Version
-    left: list[str]
-
-
-def undo(version: Version, by_id: int | None, at=None) -> Undone:
-    """A new version with the prices from before; the undone one stays readable.
-
-    Products whose price another version has changed since, and products that had no price
-    before, are left as they are and named. Undoing twice changes nothing.
-    """
-    with transaction.atomic():
-        again = Version.objects.filter(undoes=version).first()
-        if again is not None:
-            return Undone(again, [])
-        now = at or timezone.now()
-        today = timezone.localtime(now).date()
-        day = max(version.effective_on, today)
-        back, left = [], []
-        rows = list(version.prices.select_related("product"))
-        standing = {
-            price.product_id: price
-            for price in Price.objects.current(
-                day, products=[row.product_id for row in rows]
-            ).select_related("version")
-        }
-        earlier = Price.objects.current(
-            version.effective_on, products=[row.product_id for row in rows], before=version.number
-        )
-        before = {price.product_id: price for price in earlier}
-        for row in rows:
-            old, held = before.get(row.product_id), standing.get(row.product_id)
-            if held is None or held.pk != row.pk:
-                left.append(f"{row.product}: changed since by {held.version}" if held else
-                            f"{row.product}: not in force")  # fmt: skip
-            elif old is None:
-                left.append(f"{row.product}: it had no price before")
-            else:
-                back.append(carried(old, row.product, old.amount))
-        if not back:
-            raise Refused("Undo: nothing can be taken back. " + "; ".join(left) + ".")
-        origin = Origin(
-            by_id, school=version.school, kind=Version.Kind.UNDO, effective_on=day,
-            why=f"takes back version {version.number}", undoes=version,
-        )  # fmt: skip
-        made = set_prices(back, origin, at)
-        if made is None:
-            raise Refused("Undo: the prices from before are the same, so nothing changed.")
-        return Undone(made, left)
+    )
 
 
 def carried(old: Price | None, product: Product, amount: Decimal) -> NewPrice:
@@ -191,6 +142,12 @@ def carried(old: Price | None, product: Product, amount: Decimal) -> NewPrice:
     if old is None:
         return NewPrice(product, amount)
     return NewPrice(
-        product, amount, old.cost, old.paid, old.school, old.from_test, old.from_test_number,
+        product,
+        amount,
+        old.cost,
+        old.paid,
+        old.school,
+        old.from_test,
+        old.from_test_number,
         old.basis_id,
-    )  # fmt: skip
+    )

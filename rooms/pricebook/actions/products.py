@@ -51,6 +51,10 @@ def note_neighbour(product: Product, data: dict[str, Any], by_id: int | None) ->
     if same is not None and same.amount == amount:
         return same
     return NeighbourPrice.objects.create(
-        product=product, place=data["place"], amount=amount, per=data["per"], seen_on=seen,
+        product=product,
+        place=data["place"],
+        amount=amount,
+        per=data["per"],
+        seen_on=seen,
         by_id=by_id,
-    )  # fmt: skip
+    )

@@ -19,8 +19,9 @@ def enrol(name: str, by_id: int) -> tuple[Tablet, str]:
     if not name or len(name) > LONGEST_NAME or not name.isprintable():
         raise BadInput(f"Tablet: 1 to {LONGEST_NAME} plain characters are right, such as Block 1.")
     secret = secrets.token_urlsafe(32)
-    tablet = Tablet(name=name, secret=hashed(secret), enrolled_at=timezone.now(),
-                    enrolled_by_id=by_id)  # fmt: skip
+    tablet = Tablet(
+        name=name, secret=hashed(secret), enrolled_at=timezone.now(), enrolled_by_id=by_id
+    )
     tablet._history_user = tablet.enrolled_by
     tablet.save(force_insert=True)
     return tablet, secret

@@ -9,12 +9,14 @@ from django.db import IntegrityError, connection, transaction
 
 from cutting.quantities import Weight
 from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.finish import approve, finish, reopen
+from rooms.bench.actions.approve import approve
+from rooms.bench.actions.finish import finish
 from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, TakeBack, Weighing
-from rooms.bench.rows import load
+from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
 from tests.conftest import capture
 
@@ -214,10 +216,14 @@ def test_the_database_itself_refuses_approval_of_an_open_test(opened):
 
 @pytest.mark.parametrize(
     ("name", "pile", "says"),
-    [("tips ", "secondary", "already a pile named tips"), ("", "lean", "it is empty"),
-     ("x" * 61, "lean", "at most 60"), ("Scraps", "gold", "Kind: choose"),
-     ("a\x00b", "lean", "plain characters")],
-)  # fmt: skip
+    [
+        ("tips ", "secondary", "already a pile named tips"),
+        ("", "lean", "it is empty"),
+        ("x" * 61, "lean", "at most 60"),
+        ("Scraps", "gold", "Kind: choose"),
+        ("a\x00b", "lean", "plain characters"),
+    ],
+)
 def test_a_pile_needs_a_name_of_its_own_and_a_kind(opened, name, pile, says):
     with pytest.raises(BadInput, match=says):
         add_pile(opened().test.pk, name, pile)

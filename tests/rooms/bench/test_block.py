@@ -9,13 +9,13 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.document import read_document
-from cutting.sheet import compute
+from cutting.costing.sheet import compute
+from cutting.documents.reading import read_document
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.hold import take_scale
 from rooms.bench.actions.mark_time import mark_time
-from rooms.bench.actions.move import merge_piles, move_weighing, sum_of, unmerge
+from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
 from rooms.bench.actions.start import BLANK, LAST
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
@@ -23,12 +23,13 @@ from rooms.bench.actions.tares import drop_tare, save_tare
 from rooms.bench.actions.trays import set_tray
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import Hold, Move, Tare, TimeMark, Tub, Weighing
-from rooms.bench.readings.block import Glass, block
-from rooms.bench.readings.clock import clock
-from rooms.bench.readings.standing import holder_of, revision_of
-from rooms.bench.readings.tubs import tub_views
-from rooms.bench.rows import load, to_core
-from rooms.bench.rules import gross_of
+from rooms.bench.queries.block import Glass, block
+from rooms.bench.queries.clock import clock
+from rooms.bench.queries.tubs import tub_views
+from rooms.bench.rules.piles import sum_of
+from rooms.bench.rules.rows import load, to_core
+from rooms.bench.rules.standing import holder_of, revision_of
+from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import BadInput, Refused
 from tests.conftest import capture, person, reading, shown
 
@@ -45,8 +46,11 @@ def test_what_the_scale_signed_is_no_typed_weight_and_keeps_where_it_came_from(o
     take_weight(rows.test.pk, capture(rows.outputs[0], "0.44"), None)
     signed, typed = Weighing.objects.all()
     assert (signed.is_typed, signed.scale, signed.run, signed.sequence > 0) == (
-        False, "block", "test", True,
-    )  # fmt: skip
+        False,
+        "block",
+        "test",
+        True,
+    )
     assert (typed.is_typed, typed.scale, typed.sequence) == (True, "", None)
 
 
@@ -109,8 +113,11 @@ def test_a_difference_is_worked_out_by_the_server_from_two_signed_readings(clien
     rows, before = opened(), reading("1.20", tare="0.30")
     proof = reading("2.00", tare="0.30")
     with pytest.raises(BadInput, match=r"0\.81 lb is not what the scale showed; 0\.80 lb"):
-        take_weight(rows.test.pk, shown(rows.outputs[0], "2.00", proof=proof, value="0.81",
-                                        before=json.dumps(before)), None)  # fmt: skip
+        take_weight(
+            rows.test.pk,
+            shown(rows.outputs[0], "2.00", proof=proof, value="0.81", before=json.dumps(before)),
+            None,
+        )
     taken = shown(rows.outputs[0], "2.00", proof=proof, value="0.80", before=json.dumps(before))
     after = take_weight(rows.test.pk, taken, None)
     kept = after.weighings[0]
@@ -118,11 +125,16 @@ def test_a_difference_is_worked_out_by_the_server_from_two_signed_readings(clien
     assert kept.reading.readings == 2
     document = client.get(reverse("bench:document", args=[rows.test.pk])).json()
     assert compute(read_document(document).test) == compute(to_core(after, weighed_only=True))
-    for bad in ("{", "[]", json.dumps(before | {"weight": "0.10"}),
-                json.dumps(reading("1.20", "oz"))):  # fmt: skip
+    for bad in (
+        "{",
+        "[]",
+        json.dumps(before | {"weight": "0.10"}),
+        json.dumps(reading("1.20", "oz")),
+    ):
         with pytest.raises(BadInput):
-            take_weight(rows.test.pk, shown(rows.outputs[0], "2.00", value="0.80", before=bad),
-                        None)  # fmt: skip
+            take_weight(
+                rows.test.pk, shown(rows.outputs[0], "2.00", value="0.80", before=bad), None
+            )
 
 
 @pytest.fixture
@@ -144,8 +156,9 @@ def test_a_tub_is_weighed_by_what_it_gains_and_knows_each_share_and_lot(opened, 
         ("L1", "L2"),
     )
     assert [(test.pk, share.weight) for test, share in view.shares] == [
-        (first.test.pk, D("0.68")), (second.test.pk, D("0.40")),
-    ]  # fmt: skip
+        (first.test.pk, D("0.68")),
+        (second.test.pk, D("0.40")),
+    ]
     assert "tub Lean 80" in block(load(second.test.pk), Glass()).piles[2].note
 
 
@@ -173,8 +186,12 @@ def test_tubs_take_their_own_kind_and_nothing_once_closed(opened, tub):
     assert load(rows.test.pk).outputs[2].tub_id is None
     with pytest.raises(Refused, match="Lean 80 was closed on"):
         choose_tub(rows.test.pk, str(rows.outputs[2].pk), str(tub.pk), None)
-    for name, value, pile in (("", "1", "lean"), ("A", "-1", "lean"), ("A", "x", "lean"),
-                              ("A", "1", "portions")):  # fmt: skip
+    for name, value, pile in (
+        ("", "1", "lean"),
+        ("A", "-1", "lean"),
+        ("A", "x", "lean"),
+        ("A", "1", "portions"),
+    ):
         with pytest.raises(BadInput):
             start_tub(uuid.uuid4(), name, (value, "lb"), pile, None)
     assert start_tub(tub.pk, "Again", ("9", "lb"), "lean", None).name == "Lean 80"
@@ -253,13 +270,19 @@ def test_every_change_makes_the_revision_grow_and_the_database_counts_the_same(o
     for change in (
         lambda: take_weight(test, capture(rows.outputs[0], "0.44"), None),
         lambda: take_weight(test, capture(rows.outputs[1], "0.80"), None),
-        lambda: move_weighing(test, str(Weighing.objects.first().pk), str(rows.outputs[1].pk),
-                              str(rows.outputs[0].pk), None),
+        lambda: move_weighing(
+            test,
+            str(Weighing.objects.first().pk),
+            str(rows.outputs[1].pk),
+            str(rows.outputs[0].pk),
+            None,
+        ),
         lambda: take_back(test, str(Weighing.objects.first().pk), None),
         lambda: add_pile(test, "Ends", "secondary"),
-        lambda: merge_piles(test, str(rows.outputs[2].pk), str(rows.outputs[3].pk), "nothing",
-                            None),
-    ):  # fmt: skip
+        lambda: merge_piles(
+            test, str(rows.outputs[2].pk), str(rows.outputs[3].pk), "nothing", None
+        ),
+    ):
         change()
         now = load(test)
         assert now.revision == revision_of(test) > seen[-1]
@@ -360,7 +383,7 @@ def test_what_is_refused_at_the_block_is_told_on_the_block(client, opened, tub):
     for name, data, says in (
         ("into_tub", {"pile": filet, "tub": str(tub.pk)}, "takes lean trim"),
         ("tray", {"pile": filet, "size": "99"}, "0 to 24 is right"),
-    ):  # fmt: skip
+    ):
         answer = client.post(reverse(f"bench:{name}", args=[test]), data)
         assert answer.status_code == 422
         assert says in answer.content.decode()

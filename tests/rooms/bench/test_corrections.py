@@ -10,20 +10,21 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from cutting.cutting_test import figures
+from cutting.sheet.cutting_test import figures
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_scale import check_scale
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import approve, reopen
 from rooms.bench.actions.reading import Proof
+from rooms.bench.actions.reopen import reopen
 from rooms.bench.models import Correction, ScaleCheck
-from rooms.bench.readings.corrections import as_it_was, changes_of, corrections_of
-from rooms.bench.readings.scale_checks import failed_on, of_day
-from rooms.bench.rows import load, to_core
+from rooms.bench.queries.corrections import as_it_was, changes_of, corrections_of
+from rooms.bench.queries.scale_checks import failed_on, of_day
+from rooms.bench.rules.rows import load, to_core
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.readings.listing import current_prices
-from rooms.counter.wishes import Wish
+from rooms.counter.queries.listing import current_prices
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from tests.conftest import reading
 
 pytestmark = pytest.mark.django_db
@@ -56,14 +57,21 @@ def test_a_correction_keeps_both_versions_and_says_what_changed(weighed, shop):
     assert sums(as_it_was(load(rows.test.pk), corrections, 0)) == before
     assert as_it_was(load(rows.test.pk), corrections, 0).test.price_amount == D("7.49")
     assert [(c.what, c.was, c.now) for c in changes_of(after, corrections, corrections[0])] == [
-        ("Price paid", "7.49", "7.99"), ("Centre filet", "3.45 lb", "3.40 lb"),
-        ("Tips", "0.80 lb", ""), ("Lean trim", "", "0.05 lb"),
-    ]  # fmt: skip
+        ("Price paid", "7.49", "7.99"),
+        ("Centre filet", "3.45 lb", "3.40 lb"),
+        ("Tips", "0.80 lb", ""),
+        ("Lean trim", "", "0.05 lb"),
+    ]
 
 
 @settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=15)
-@given(st.lists(st.dictionaries(st.integers(0, 3), st.decimals("0.01", "4", places=2), min_size=1),
-                min_size=1, max_size=3))  # fmt: skip
+@given(
+    st.lists(
+        st.dictionaries(st.integers(0, 3), st.decimals("0.01", "4", places=2), min_size=1),
+        min_size=1,
+        max_size=3,
+    )
+)
 def test_whatever_is_corrected_every_older_version_reads_as_it_did(weighed, shop, rounds):
     rows = weighed()
     versions = [sums(rows)]
@@ -127,8 +135,11 @@ def test_the_page_shows_the_versions_and_keeps_what_was_typed(client, as_role, w
     page = client.get(sheet).content.decode()
     assert "&lt;b&gt;Tub&lt;/b&gt; left on" in page
     assert "As it was finished" in page
-    for version, says in (("0", "as it was finished"), ("9", "Shown as corrected"),
-                          ("x", "Shown as corrected")):  # fmt: skip
+    for version, says in (
+        ("0", "as it was finished"),
+        ("9", "Shown as corrected"),
+        ("x", "Shown as corrected"),
+    ):
         assert says in client.get(sheet, {"version": version}).content.decode()
     assert "Correct it, with a reason" not in as_role("ines").get(sheet).content.decode()
 
@@ -136,8 +147,9 @@ def test_the_page_shows_the_versions_and_keeps_what_was_typed(client, as_role, w
 def test_prices_that_rest_on_a_corrected_sheet_are_flagged_and_not_changed(client, weighed, shop):
     rows = weighed()
     approve(rows.test.pk, "", shop["bram"].pk)
-    save_prices(load(rows.test.pk), Wish(shown=price_view(rows, Wish()).shown),
-                Saving(shop["bram"].pk))  # fmt: skip
+    save_prices(
+        load(rows.test.pk), Wish(shown=price_view(rows, Wish()).shown), Saving(shop["bram"].pk)
+    )
     prices = {line.product.name: line.now.amount for line in current_prices() if line.now}
     assert not any(line.shaken for line in current_prices())
     later = timezone.now() + timedelta(minutes=1)
@@ -165,8 +177,9 @@ def test_a_check_is_judged_by_the_core_and_kept_once(shop):
     assert ScaleCheck.objects.count() == 1
     assert not found.holds
     assert [(line["holds"], line["is_typed"]) for line in found.lines] == [
-        (True, False), (False, True),
-    ]  # fmt: skip
+        (True, False),
+        (False, True),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -203,8 +216,13 @@ def test_a_failed_check_stands_on_every_sheet_of_its_day_and_scale(client, weigh
 
 
 def test_the_scales_page_judges_and_keeps_what_was_typed(client, shop):
-    data = {"key": uuid.uuid4(), "scale": "block", "load": ["0", "10"], "shown": ["0.00", "ten"],
-            "proof": ["", ""]}  # fmt: skip
+    data = {
+        "key": uuid.uuid4(),
+        "scale": "block",
+        "load": ["0", "10"],
+        "shown": ["0.00", "ten"],
+        "proof": ["", ""],
+    }
     answer = client.post("/scale/", data)
     assert answer.status_code == 422
     assert 'value="ten"' in answer.content.decode()

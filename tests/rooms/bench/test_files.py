@@ -11,20 +11,20 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.document_diff import differences
+from cutting.documents.difference import differences
 from cutting.errors import BadDocument
 from cutting.quantities import Unit, Weight, storable
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.bring_in import bring_in
-from rooms.bench.actions.finish import approve
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, TakeBack, Weighing
-from rooms.bench.readings.document import documents
-from rooms.bench.rows import load
+from rooms.bench.rules.document import documents
+from rooms.bench.rules.rows import load
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish
-from tests.cutting.test_document import WORKED
-from tests.rooms.bench.test_pages import address
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
+from tests.conftest import address
+from tests.cutting.documents.test_cutting_test import WORKED
 
 pytestmark = pytest.mark.django_db
 
@@ -73,15 +73,26 @@ def test_a_pdf_is_one_page_with_the_words_of_the_sheet(client, weighed, piles):
 def test_forty_outputs_are_still_one_page(client, opened, shop):
     rows = opened()
     Output.objects.bulk_create(
-        Output(test=rows.test, position=10 + i, name=f"Pile {i}", pile="secondary",
-               role="secondary", retail="5.00")
+        Output(
+            test=rows.test,
+            position=10 + i,
+            name=f"Pile {i}",
+            pile="secondary",
+            role="secondary",
+            retail="5.00",
+        )
         for i in range(34)
-    )  # fmt: skip
+    )
     rows = load(rows.test.pk)
     for output in rows.outputs:
-        Weighing.objects.create(key=f"00000000-0000-4000-8000-{output.pk:012}", test=rows.test,
-                                output=output, value="0.15", unit="lb",
-                                taken_at=rows.test.started_at)  # fmt: skip
+        Weighing.objects.create(
+            key=f"00000000-0000-4000-8000-{output.pk:012}",
+            test=rows.test,
+            output=output,
+            value="0.15",
+            unit="lb",
+            taken_at=rows.test.started_at,
+        )
     assert len(pypdf.PdfReader(io.BytesIO(get(client, rows, "pdf").content)).pages) == 1
 
 
@@ -198,8 +209,11 @@ def test_what_the_bench_cannot_keep_is_told_by_its_path(shop, changes, says):
 
 
 def test_a_name_nobody_here_has_stays_readable(shop, client):
-    record = {"cutter": "Zed", "approved": {"at": "2026-11-20T10:00:00+00:00", "by": "Yan"},
-              "checks": [{"text": "Gland out", "by": "Zed"}]}  # fmt: skip
+    record = {
+        "cutter": "Zed",
+        "approved": {"at": "2026-11-20T10:00:00+00:00", "by": "Yan"},
+        "checks": [{"text": "Gland out", "by": "Zed"}],
+    }
     bring_in(changed(record=record), None)
     test = CuttingTest.objects.get()
     again = documents([test])[test.pk]["record"]
@@ -237,8 +251,9 @@ def test_a_moment_of_another_age_is_told(client, shop, moment):
 def test_a_price_set_since_makes_no_difference_to_the_test_itself(weighed):
     rows = weighed()
     out = documents([rows.test])[rows.test.pk]
-    save_prices(load(rows.test.pk), Wish(shown=price_view(load(rows.test.pk), Wish()).shown),
-                Saving(None))  # fmt: skip
+    save_prices(
+        load(rows.test.pk), Wish(shown=price_view(load(rows.test.pk), Wish()).shown), Saving(None)
+    )
     assert (
         documents([rows.test])[rows.test.pk]["outputs"][0]["retail"] != out["outputs"][0]["retail"]
     )

@@ -12,24 +12,27 @@ from hypothesis import strategies as st
 
 from cutting.quantities import Unit, Weight, storable
 from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import approve, finish, reopen
+from rooms.bench.actions.finish import finish
 from rooms.bench.actions.hold import take_scale
 from rooms.bench.actions.mark_time import mark_time
-from rooms.bench.actions.move import merge_piles, move_weighing, sum_of, unmerge
+from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
 from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.actions.trays import set_tray
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import TubEntry, Weighing
-from rooms.bench.readings.standing import revision_of
-from rooms.bench.readings.tubs import tub_views
-from rooms.bench.rows import load
-from rooms.bench.rules import gross_of
+from rooms.bench.queries.tubs import tub_views
+from rooms.bench.rules.piles import sum_of
+from rooms.bench.rules.rows import load
+from rooms.bench.rules.standing import revision_of
+from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import Refused
-from tests.conftest import capture, shown
+from tests.conftest import capture, reading, shown
 
 pytestmark = pytest.mark.django_db
 LEAN, FAT = 2, 3
@@ -87,8 +90,12 @@ def test_a_corrected_weighing_changes_the_share_and_never_what_the_scale_showed(
     view = tub_views()[0]
     assert [(test.pk, share.lots) for test, share in view.shares] == [(second.test.pk, ("L2",))]
     assert [words for _, words in view.ledger] == [
-        "corrected", "corrected", "weighed in", "corrected", "weighed in",
-    ]  # fmt: skip
+        "corrected",
+        "corrected",
+        "weighed in",
+        "corrected",
+        "weighed in",
+    ]
 
 
 def test_a_corrected_typed_weight_takes_its_tub_along_until_the_scale_sees_it(opened):
@@ -173,13 +180,18 @@ ACTIONS = {
     "into a tub": lambda rows: weigh(rows, LEAN, "0.10"),
     "take back": lambda rows: take_back(rows.test.pk, str(rows.standing[-1].pk), None),
     "move": lambda rows: move_weighing(
-        rows.test.pk, str(rows.standing[-1].pk),
+        rows.test.pk,
+        str(rows.standing[-1].pk),
         str(next(o.pk for o in rows.piles if o.pk != rows.standing[-1].output_id)),
-        str(rows.standing[-1].output_id), None,
+        str(rows.standing[-1].output_id),
+        None,
     ),
     "merge": lambda rows: merge_piles(
-        rows.test.pk, str(rows.piles[-1].pk), str(rows.piles[0].pk),
-        sum_of(rows, rows.piles[-1]), None,
+        rows.test.pk,
+        str(rows.piles[-1].pk),
+        str(rows.piles[0].pk),
+        sum_of(rows, rows.piles[-1]),
+        None,
     ),
     "unmerge": lambda rows: unmerge(
         rows.test.pk, str([o for o in rows.outputs if o.merged_into_id][-1].pk), None
@@ -187,12 +199,15 @@ ACTIONS = {
     "pile": lambda rows: add_pile(rows.test.pk, uuid.uuid4().hex[:8], "lean"),
     "mark": lambda rows: mark_time(rows.test.pk, str(uuid.uuid4()), "start", "", None),
     "note": lambda rows: add_note(rows.test, str(uuid.uuid4()), "a word", None),
-    "tray": lambda rows: set_tray(rows.test.pk, str(rows.outputs[0].pk),
-                                  str((rows.outputs[0].tray_size or 1) + 1)),
+    "tray": lambda rows: set_tray(
+        rows.test.pk, str(rows.outputs[0].pk), str((rows.outputs[0].tray_size or 1) + 1)
+    ),
     "close tub": lambda rows: close_tub(next(o.tub_id for o in rows.outputs if o.tub_id)),
-    "finish and reopen": lambda rows: (finish(rows.test.pk, str(rows.revision)),
-                                       reopen(rows.test.pk, None)),
-}  # fmt: skip
+    "finish and reopen": lambda rows: (
+        finish(rows.test.pk, str(rows.revision)),
+        reopen(rows.test.pk, None),
+    ),
+}
 
 
 def possible(rows):
@@ -284,3 +299,18 @@ def test_a_shop_of_the_last_state_gets_its_ledgers_and_revisions(opened):
     assert inside(its_tub) == before == (D("3.00"), D("1.98"), D("0.02"))
     assert Weighing.objects.exclude(instead_of=None).get().value == D("1.98")
     assert 0 < load(rows.test.pk).revision <= seen + 10
+
+
+def test_rows_read_and_added_without_the_models_are_as_the_models_give_them(opened):
+    """What is converted once a column, and added in plain SQL, is what `objects.get` gives."""
+    rows = opened()
+    proof = reading("0.44")
+    take_weight(rows.test.pk, shown(rows.outputs[0], "0.44", proof=proof, portions="2"), None)
+    take_weight(rows.test.pk, capture(rows.outputs[1], "450", "g"), None)
+    found = load(rows.test.pk)
+    for row in (found.test, *found.outputs, *found.weighings):
+        model = type(row).objects.get(pk=row.pk)
+        for field in type(row)._meta.concrete_fields:
+            mine, theirs = getattr(row, field.attname), getattr(model, field.attname)
+            assert (type(mine), mine) == (type(theirs), theirs), field.attname
+    assert (found.revision, found.test.revision) == (2, 2)

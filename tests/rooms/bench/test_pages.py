@@ -8,22 +8,18 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.document import read_document
+from cutting.costing.sheet import compute
+from cutting.documents.reading import read_document
 from cutting.quantities import Weight
-from cutting.sheet import compute
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, Weighing
-from rooms.bench.rows import load, to_core
-from tests.conftest import at_tablet, capture
+from rooms.bench.rules.rows import load, to_core
+from tests.conftest import address, at_tablet, capture
 
 pytestmark = pytest.mark.django_db
 MOST_QUERIES = 15
 NOBODY = uuid.UUID(int=1)
-
-
-def address(name, rows, room="bench"):
-    return reverse(f"{room}:{name}", args=[rows.test.pk])
 
 
 def fields(output, value="0.44", **more):
@@ -32,8 +28,14 @@ def fields(output, value="0.44", **more):
 
 def opening(**more):
     plan = more.pop("plan")
-    return {"key": str(uuid.uuid4()), "plan": plan.pk, "weight": "6.17", "unit": "lb",
-            "price": "7.49", **more}  # fmt: skip
+    return {
+        "key": str(uuid.uuid4()),
+        "plan": plan.pk,
+        "weight": "6.17",
+        "unit": "lb",
+        "price": "7.49",
+        **more,
+    }
 
 
 # --- opening a piece ---
@@ -47,8 +49,10 @@ def test_the_start_page_of_an_empty_shop_says_what_to_do_first(client, shop):
 
 def test_opening_a_piece_leads_to_the_block(client, shop, opened):
     plan = opened().test.plan
-    answer = client.post(reverse("bench:open", args=["beef-tenderloin"]),
-                         opening(plan=plan, supplier="Skerry Point", opened="6.10"))  # fmt: skip
+    answer = client.post(
+        reverse("bench:open", args=["beef-tenderloin"]),
+        opening(plan=plan, supplier="Skerry Point", opened="6.10"),
+    )
     test = CuttingTest.objects.get(number=2)
     assert answer.status_code == 302
     assert answer.url == reverse("bench:test", args=[test.pk])
@@ -216,9 +220,13 @@ def test_the_sheet_shows_four_schools_and_a_table_that_foots(client, weighed):
 
 @pytest.mark.parametrize(
     ("piles", "says"),
-    [(("6.12",), "nothing unaccounted"), (("3.00",), "Out of balance: 3.17 lb missing"),
-     (("6.00", "1.00"), "Out of balance: 0.83 lb too much"), (("0", "0", "0", "0", "6.10"), "–")],
-)  # fmt: skip
+    [
+        (("6.12",), "nothing unaccounted"),
+        (("3.00",), "Out of balance: 3.17 lb missing"),
+        (("6.00", "1.00"), "Out of balance: 0.83 lb too much"),
+        (("0", "0", "0", "0", "6.10"), "–"),
+    ],
+)
 def test_a_sheet_that_is_thin_or_out_of_balance_still_stands(client, weighed, piles, says):
     rows = weighed(piles=piles)
     answer = client.get(address("sheet", rows))
@@ -282,12 +290,17 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
     done, running = weighed(), opened()
     take_weight(running.test.pk, capture(running.outputs[0], "0.44"), None)
     pages = [
-        "/people/", "/bench/", "/bench/?before=900",
+        "/people/",
+        "/bench/",
+        "/bench/?before=900",
         reverse("bench:open", args=["beef-tenderloin"]),
-        address("test", running), address("sheet", done),
-        address("document", done), address("set_from_test", done, "counter"),
-        address("proposal", done, "counter"), reverse("counter:prices"),
-    ]  # fmt: skip
+        address("test", running),
+        address("sheet", done),
+        address("document", done),
+        address("set_from_test", done, "counter"),
+        address("proposal", done, "counter"),
+        reverse("counter:prices"),
+    ]
 
     def counts():
         result = {}
@@ -304,16 +317,28 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
     for number in range(100, 130):
         template.pk, template.number = uuid.uuid4(), number
         template.finished_at = now - timedelta(hours=number)
-        many.append(CuttingTest(**{f.attname: getattr(template, f.attname)
-                                   for f in CuttingTest._meta.concrete_fields}))  # fmt: skip
+        many.append(
+            CuttingTest(
+                **{
+                    f.attname: getattr(template, f.attname)
+                    for f in CuttingTest._meta.concrete_fields
+                }
+            )
+        )
     CuttingTest.objects.bulk_create(many)
     assert counts() == few
 
 
 @pytest.mark.parametrize(
-    "path", ["/nowhere/", f"/sheet/{NOBODY}/", "/open/none/", f"/bench/{NOBODY}/",
-             f"/counter/test/{NOBODY}/"]
-)  # fmt: skip
+    "path",
+    [
+        "/nowhere/",
+        f"/sheet/{NOBODY}/",
+        "/open/none/",
+        f"/bench/{NOBODY}/",
+        f"/counter/test/{NOBODY}/",
+    ],
+)
 def test_a_page_that_is_not_there_says_so_plainly(client, shop, path):
     answer = client.get(path)
     assert answer.status_code == 404

@@ -7,22 +7,23 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from cutting.document import read_document
+from cutting.documents.reading import read_document
 from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import approve, finish
+from rooms.bench.actions.finish import finish
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, StepCheck
-from rooms.bench.readings.gave import gave
-from rooms.bench.readings.steps import BOARD, checks_of, step_at_block
-from rooms.bench.rows import load
+from rooms.bench.queries.gave import gave
+from rooms.bench.queries.steps import checks_of, step_at_block
+from rooms.bench.rules.checks import BOARD
+from rooms.bench.rules.rows import load
 from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Plan
-from rooms.catalog.rows import document_of
+from rooms.catalog.rules.rows import document_of
 from rooms.common.errors import BadInput, Refused
-from tests.conftest import capture
-from tests.rooms.bench.test_pages import address
+from tests.conftest import address, capture
 
 pytestmark = pytest.mark.django_db
 

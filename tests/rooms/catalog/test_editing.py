@@ -9,13 +9,13 @@ from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from cutting.families import Family
-from rooms.catalog import shipped, tables
+from cutting.drawing.families import Family
 from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece
 from rooms.catalog.actions.load_shipped import load_catalog
-from rooms.catalog.drawings import drawing_of
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rows import document_of
+from rooms.catalog.rules import shipped, tables
+from rooms.catalog.rules.drawings import drawing_of
+from rooms.catalog.rules.rows import document_of
 from rooms.common.errors import BadInput
 
 pytestmark = pytest.mark.django_db
@@ -34,14 +34,20 @@ def form_of(page):
     forms = [page.context["form"], *(page.context.get("outputs") or [])]
     for form in forms:
         for bound in form:
-            value = bound.field.prepare_value(bound.initial) if hasattr(
-                bound.field, "prepare_value") else bound.initial  # fmt: skip
+            value = (
+                bound.field.prepare_value(bound.initial)
+                if hasattr(bound.field, "prepare_value")
+                else bound.initial
+            )
             data[bound.html_name] = "" if value is None else value
     if page.context.get("outputs") is not None:
         management = page.context["outputs"].management_form
         data |= {bound.html_name: bound.initial for bound in management}
-    return {name: ("on" if value is True else value) for name, value in data.items()
-            if value is not False}  # fmt: skip
+    return {
+        name: ("on" if value is True else value)
+        for name, value in data.items()
+        if value is not False
+    }
 
 
 def get(client, name, *args):
@@ -58,10 +64,14 @@ def post(client, name, *args, data):
 def test_saving_a_form_as_it_stands_changes_nothing(client, catalog):
     before = document_of()
     for name, *args in (
-        ("edit", "beef-rib"), ("edit_step", "beef-rib", "cap"), ("edit_plan", "beef-rib", "mixed"),
-        ("edit_plan", "lamb-leg", "seamed"), ("edit_step", "beef-top-sirloin", "split"),
-        ("edit_cut", "beef-ranch-steak"), ("edit", "beef-tenderloin-side-off"),
-    ):  # fmt: skip
+        ("edit", "beef-rib"),
+        ("edit_step", "beef-rib", "cap"),
+        ("edit_plan", "beef-rib", "mixed"),
+        ("edit_plan", "lamb-leg", "seamed"),
+        ("edit_step", "beef-top-sirloin", "split"),
+        ("edit_cut", "beef-ranch-steak"),
+        ("edit", "beef-tenderloin-side-off"),
+    ):
         answer = post(client, name, *args, data=form_of(get(client, name, *args)))
         assert answer.status_code == 302, (name, args)
     assert document_of() == before
@@ -69,8 +79,12 @@ def test_saving_a_form_as_it_stands_changes_nothing(client, catalog):
 
 def test_a_changed_piece_shows_at_once_and_in_who_changed_what(client, bram):
     data = form_of(get(client, "edit", "beef-flank"))
-    answer = post(client, "edit", "beef-flank", data=data | {"house_name": "Bar steak",
-                  "synonyms": "london, flank filet"})  # fmt: skip
+    answer = post(
+        client,
+        "edit",
+        "beef-flank",
+        data=data | {"house_name": "Bar steak", "synonyms": "london, flank filet"},
+    )
     assert answer.status_code == 302
     assert "Bar steak" in get(client, "guide", "beef-flank").content.decode()
     assert "Bar steak" in client.get(reverse("catalog:found"), {"q": "filet fla"}).content.decode()
@@ -82,12 +96,16 @@ def test_a_changed_piece_shows_at_once_and_in_who_changed_what(client, bram):
 
 @pytest.mark.parametrize(
     ("typed", "says"),
-    [({"name": ""}, "US name"), ({"item_number": "12"}, "like 184, 116A"),
-     ({"usual_weight": "0"}, "Usual weight"), ({"least_age_days": "400"}, "120"),
-     ({"drawing": "shape:slab", "parts": "cap, wing, 20"}, "wing"),
-     ({"drawing": "shape:slab", "parts": "cap, spinalis, north"}, "north"),
-     ({"drawing": "own:a-fish"}, "a-fish")],
-)  # fmt: skip
+    [
+        ({"name": ""}, "US name"),
+        ({"item_number": "12"}, "like 184, 116A"),
+        ({"usual_weight": "0"}, "Usual weight"),
+        ({"least_age_days": "400"}, "120"),
+        ({"drawing": "shape:slab", "parts": "cap, wing, 20"}, "wing"),
+        ({"drawing": "shape:slab", "parts": "cap, spinalis, north"}, "north"),
+        ({"drawing": "own:a-fish"}, "a-fish"),
+    ],
+)
 def test_a_wrong_value_is_named_and_nothing_typed_is_lost(client, catalog, typed, says):
     data = form_of(get(client, "edit", "beef-flank")) | {"looks": "Typed long and lost?"} | typed
     for name, status in (("edit", 422), ("preview", 200)):
@@ -124,8 +142,16 @@ def test_a_cut_changed_meanwhile_and_a_piece_that_is_not_there_are_told_plainly(
 
 
 def test_a_new_piece_with_a_simple_drawing_a_step_a_plan_and_a_cut(client, bram):
-    cut = post(client, "new_cut", data={"name": "House pepper steak", "species": "beef",
-               "muscle": "rectus-abdominis", "counter": "self"})  # fmt: skip
+    cut = post(
+        client,
+        "new_cut",
+        data={
+            "name": "House pepper steak",
+            "species": "beef",
+            "muscle": "rectus-abdominis",
+            "counter": "self",
+        },
+    )
     assert cut.status_code == 302, cut.context["form"].errors
     assert Cut.objects.get(key="house-house-pepper-steak").history.first().history_user == bram
     data = {
@@ -143,18 +169,35 @@ def test_a_new_piece_with_a_simple_drawing_a_step_a_plan_and_a_cut(client, bram)
     key = "house-house-flank"
     guide = get(client, "guide", key).content.decode()
     assert "thick end" in guide
-    step = {"title": "Skin", "find": "the skin", "do": "pull", "right": "bare", "mistake": "torn",
-            "piles": ["discard"], "touches": ["part-1"], "check": "Skin off"}  # fmt: skip
+    step = {
+        "title": "Skin",
+        "find": "the skin",
+        "do": "pull",
+        "right": "bare",
+        "mistake": "torn",
+        "piles": ["discard"],
+        "touches": ["part-1"],
+        "check": "Skin off",
+    }
     seen = get(client, "edit_step", key, "new").context["seen"]
     assert post(client, "edit_step", key, "new", data=step | {"seen": seen}).status_code == 302
     again = post(client, "edit_step", key, "new", data=step | {"seen": seen})
     assert again.status_code == 409  # the page is older than the step it has made
     assert Step.objects.filter(piece__key=key).count() == 1
     page = get(client, "edit_plan", key, "new")
-    outputs = {"out-TOTAL_FORMS": "2", "out-INITIAL_FORMS": "0", "name": "Thin", "school": "plain",
-               "out-0-name": "Pepper steak", "out-0-pile": "portions", "out-0-share": "82.5",
-               "out-0-cut": "house-house-pepper-steak", "out-1-name": "Skin",
-               "out-1-pile": "discard", "out-1-share": "20"}  # fmt: skip
+    outputs = {
+        "out-TOTAL_FORMS": "2",
+        "out-INITIAL_FORMS": "0",
+        "name": "Thin",
+        "school": "plain",
+        "out-0-name": "Pepper steak",
+        "out-0-pile": "portions",
+        "out-0-share": "82.5",
+        "out-0-cut": "house-house-pepper-steak",
+        "out-1-name": "Skin",
+        "out-1-pile": "discard",
+        "out-1-share": "20",
+    }
     outputs["seen"] = page.context["seen"]
     too_much = post(client, "edit_plan", key, "new", data=outputs)
     assert too_much.status_code == 422
@@ -173,8 +216,11 @@ def test_every_simple_drawing_can_be_chosen_and_steps_keep_only_what_it_shows(
     client, catalog, family
 ):
     data = form_of(get(client, "edit", "beef-flank"))
-    change = {"drawing": f"shape:{family}", "left_end": "thick end",
-              "parts": "flank, rectus-abdominis, 10\nflap, obliquus-internus, 60>120"}  # fmt: skip
+    change = {
+        "drawing": f"shape:{family}",
+        "left_end": "thick end",
+        "parts": "flank, rectus-abdominis, 10\nflap, obliquus-internus, 60>120",
+    }
     preview = post(client, "preview", "beef-flank", data=data | change).content.decode()
     assert "<svg" in preview
     assert post(client, "edit", "beef-flank", data=data | change).status_code == 302
@@ -210,8 +256,13 @@ def test_steps_move_and_leave_and_pieces_and_plans_go_and_come_back(client, bram
 def test_the_preview_of_an_unsaved_step_lights_its_parts_and_writes_nothing(client, catalog):
     data = form_of(get(client, "edit_step", "beef-rib", "cap"))
     before = document_of(only="beef-rib")
-    answer = post(client, "preview_step", "beef-rib", "cap",
-                  data=data | {"title": "Peel it", "touches": ["cap"]})  # fmt: skip
+    answer = post(
+        client,
+        "preview_step",
+        "beef-rib",
+        "cap",
+        data=data | {"title": "Peel it", "touches": ["cap"]},
+    )
     answer = answer.content.decode()
     assert "Peel it" in answer
     assert "has-lit" in answer
@@ -249,22 +300,28 @@ def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client
 @pytest.mark.parametrize(
     ("name", "text", "says"),
     [
-        ("c.json", "{", "line 1"), ("c.json", b"\xff\xfe", "is not UTF-8"),
-        ("c.json", "[" * 100_000, "nested too deep"), ("c.json", "[]", "the document"),
+        ("c.json", "{", "line 1"),
+        ("c.json", b"\xff\xfe", "is not UTF-8"),
+        ("c.json", "[" * 100_000, "nested too deep"),
+        ("c.json", "[]", "the document"),
         ("c.json", '{"cuts": {"x": 3}}', "cuts.x"),
         ("c.json", '{"cuts": {"x": {"name": "\\ud800"}}}', "half a letter"),
         ("c.json", '{"cuts": {"a b": {}}}', "a b"),
-        ("c.json", '{"pieces": {"p": {"name": "P", "species": "beef", "primal": "moon",'
-                   ' "plans": []}}}', "moon"),
+        (
+            "c.json",
+            '{"pieces": {"p": {"name": "P", "species": "beef", "primal": "moon", "plans": []}}}',
+            "moon",
+        ),
         ("c.json", '{"n": %s}' % ("9" * 5000), "integer string conversion"),
-        ("c.csv", "a,b\n1,2\n", "are of no table"), ("c.csv", "", "file is empty"),
+        ("c.csv", "a,b\n1,2\n", "are of no table"),
+        ("c.csv", "", "file is empty"),
         ("c.csv", "\n", "are of no table"),
         ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 12, "moon"),
         ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 11, "zz"),
         ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "row 2 has not"),
         ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 12 + "maybe,,,,", "yes or no"),
     ],
-)  # fmt: skip
+)
 def test_a_file_with_a_fault_changes_nothing_and_says_where(client, catalog, name, text, says):
     before = document_of()
     answer = upload(client, name, text)
@@ -277,9 +334,20 @@ letters = st.characters(codec="utf-8", exclude_characters="|", exclude_categorie
 words = st.text(letters, min_size=1, max_size=40).map(str.strip).filter(bool)
 
 
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=4, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(landmarks=st.lists(words, max_size=3), looks=words, name=words)
 def test_any_words_come_back_from_a_table_and_from_json(shop, landmarks, looks, name):
+    comes_back(landmarks, looks, name)
+
+
+@pytest.mark.long
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(landmarks=st.lists(words, max_size=3), looks=words, name=words)
+def test_any_words_come_back_many_times_over(shop, landmarks, looks, name):
+    comes_back(landmarks, looks, name)
+
+
+def comes_back(landmarks, looks, name):
     piece = copy.deepcopy(shipped.document()["pieces"]["beef-flank"])
     piece |= {"landmarks": landmarks, "looks": looks, "name": name}
     now = document_of(only="beef-flank")["pieces"]["beef-flank"]
@@ -304,9 +372,14 @@ def test_a_saved_piece_must_be_whole(catalog):
 def plan_with(*outputs, key="beef-tenderloin"):
     """The tenderloin with a plan of the shop's own."""
     piece = document_of(only=key)["pieces"][key]
-    plan = {"key": "own-x", "name": "X", "outputs": [
-        output if isinstance(output, dict) else {"name": output, "pile": "portions"}
-        for output in outputs]}  # fmt: skip
+    plan = {
+        "key": "own-x",
+        "name": "X",
+        "outputs": [
+            output if isinstance(output, dict) else {"name": output, "pile": "portions"}
+            for output in outputs
+        ],
+    }
     rest = [each for each in piece["plans"] if each["key"] != "own-x"]
     save_piece(key, {**piece, "plans": [*rest, plan]}, Editor(None, digest(piece)))
     return {row.name: row for row in PlanOutput.objects.filter(plan__key="own-x")}
@@ -314,9 +387,14 @@ def plan_with(*outputs, key="beef-tenderloin"):
 
 @pytest.mark.parametrize(
     "names",
-    [("Steak, 1 in", "Steak 1 in"), ("肉", "骨"), ("Стейк", "Кость", "---"), ("Ä", "a"),
-     ("x" * 60, "x" * 59 + "y")],
-)  # fmt: skip
+    [
+        ("Steak, 1 in", "Steak 1 in"),
+        ("肉", "骨"),
+        ("Стейк", "Кость", "---"),
+        ("Ä", "a"),
+        ("x" * 60, "x" * 59 + "y"),
+    ],
+)
 def test_names_that_look_alike_or_of_any_script_are_outputs_of_their_own(catalog, names):
     rows = plan_with(*names)
     assert set(rows) == set(names)
@@ -328,10 +406,14 @@ def test_names_that_look_alike_or_of_any_script_are_outputs_of_their_own(catalog
 def test_an_output_keeps_its_identity_through_new_and_swapped_names(catalog):
     first = plan_with("Filets", "Tips")
     keys = {name: row.key for name, row in first.items()}
-    again = plan_with({"key": keys["Filets"], "name": "Tips", "pile": "portions"},
-                      {"key": keys["Tips"], "name": "Filets", "pile": "portions"})  # fmt: skip
+    again = plan_with(
+        {"key": keys["Filets"], "name": "Tips", "pile": "portions"},
+        {"key": keys["Tips"], "name": "Filets", "pile": "portions"},
+    )
     assert {name: row.pk for name, row in again.items()} == {
-        "Tips": first["Filets"].pk, "Filets": first["Tips"].pk}  # fmt: skip
+        "Tips": first["Filets"].pk,
+        "Filets": first["Tips"].pk,
+    }
     third = plan_with({"key": keys["Filets"], "name": "Heart", "pile": "portions"}, "Tips")
     assert third["Heart"].pk == first["Filets"].pk
     assert third["Tips"].pk not in {row.pk for row in first.values()}
@@ -399,8 +481,11 @@ def test_a_step_says_its_machine_and_who_keeps_the_young_from_it(client, catalog
     typed = form_of(get(client, "edit_step", "beef-flank", step))
     data = {name: value for name, value in typed.items() if value != ""}
     for machine, source in (("slicer", "29 CFR 570.61"), ("tenderizer", "house rule"), ("", "")):
-        data |= {"machine": machine, "do": "never use the slicer here",
-                 "seen": get(client, "edit_step", "beef-flank", step).context["seen"]}  # fmt: skip
+        data |= {
+            "machine": machine,
+            "do": "never use the slicer here",
+            "seen": get(client, "edit_step", "beef-flank", step).context["seen"],
+        }
         answer = post(client, "edit_step", "beef-flank", step, data=data)
         assert answer.status_code == 302, answer.context["form"].errors
         row = Step.objects.get(piece__key="beef-flank", key=step)

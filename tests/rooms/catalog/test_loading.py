@@ -6,11 +6,11 @@ from decimal import Decimal
 import pytest
 
 from cutting.errors import BadDocument
-from rooms.catalog import shipped
 from rooms.catalog.actions.edit import Editor, digest, save_cut, save_piece, take_out
 from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rows import MODELS, cut_document, document_of, output_keys
+from rooms.catalog.rules import shipped
+from rooms.catalog.rules.rows import MODELS, cut_document, document_of, output_keys
 
 pytestmark = pytest.mark.django_db
 
@@ -103,8 +103,14 @@ def test_what_the_shop_made_or_took_out_stays_so(small):
     save_piece("house-flank", own, Editor(None))
     take_out("beef-tri-tip", None)
     before = document_of(only="beef-flank")["pieces"]["beef-flank"]
-    plans = [*before["plans"], {"key": "own-thin", "name": "Thin", "outputs": [
-        {"name": "Thin", "pile": "portions", "cut": "beef-flank-steak"}]}]  # fmt: skip
+    plans = [
+        *before["plans"],
+        {
+            "key": "own-thin",
+            "name": "Thin",
+            "outputs": [{"name": "Thin", "pile": "portions", "cut": "beef-flank-steak"}],
+        },
+    ]
     edited("beef-flank", plans=plans)
     load_catalog(small)
     assert Piece.objects.filter(key="house-flank").exists()

@@ -6,10 +6,10 @@ import pytest
 from django.test.utils import override_settings
 from django.urls import reverse
 
-from rooms.catalog import shipped
 from rooms.catalog.actions.edit import take_out
 from rooms.catalog.models import Piece
-from rooms.catalog.readings.finding import find
+from rooms.catalog.queries.finding import find
+from rooms.catalog.rules import shipped
 
 pytestmark = pytest.mark.django_db
 MOST = 8
@@ -21,17 +21,30 @@ def page(client, name, *args, **query):
 
 
 PAGES = [
-    ("animals", (), {}), ("animals", (), {"animal": "pork", "primal": "pork-loin"}),
-    ("same_map", (), {}), ("cuts", (), {}), ("cut", ("beef-ranch-steak",), {}),
-    ("muscle", ("biceps-femoris",), {}), ("find", (), {"q": "round"}), ("new_piece", (), {}),
-    ("guide", ("beef-chuck-roll",), {}), ("guide", ("beef-rib",), {"plan": "mixed", "step": "4"}),
-    ("guide", ("lamb-leg",), {}), ("steps", ("pork-leg",), {"step": "2"}),
-    ("handout", ("beef-top-sirloin",), {}), ("files", (), {}), ("all_changes", (), {}),
-    ("changes", ("beef-rib",), {}), ("edit", ("beef-rib",), {}),
-    ("edit_step", ("beef-rib", "cap"), {}), ("edit_plan", ("beef-rib", "apart"), {}),
-    ("edit_cut", ("beef-ranch-steak",), {}), ("new_cut", (), {}),
-    ("export_json", (), {}), ("export_csv", ("cuts",), {}),
-]  # fmt: skip
+    ("animals", (), {}),
+    ("animals", (), {"animal": "pork", "primal": "pork-loin"}),
+    ("same_map", (), {}),
+    ("cuts", (), {}),
+    ("cut", ("beef-ranch-steak",), {}),
+    ("muscle", ("biceps-femoris",), {}),
+    ("find", (), {"q": "round"}),
+    ("new_piece", (), {}),
+    ("guide", ("beef-chuck-roll",), {}),
+    ("guide", ("beef-rib",), {"plan": "mixed", "step": "4"}),
+    ("guide", ("lamb-leg",), {}),
+    ("steps", ("pork-leg",), {"step": "2"}),
+    ("handout", ("beef-top-sirloin",), {}),
+    ("files", (), {}),
+    ("all_changes", (), {}),
+    ("changes", ("beef-rib",), {}),
+    ("edit", ("beef-rib",), {}),
+    ("edit_step", ("beef-rib", "cap"), {}),
+    ("edit_plan", ("beef-rib", "apart"), {}),
+    ("edit_cut", ("beef-ranch-steak",), {}),
+    ("new_cut", (), {}),
+    ("export_json", (), {}),
+    ("export_csv", ("cuts",), {}),
+]
 
 
 def test_every_page_at_full_size_takes_few_queries(client, catalog, django_assert_max_num_queries):
@@ -116,11 +129,18 @@ def test_every_drawing_is_small_enough_for_a_slow_tablet(client, catalog):
 
 @pytest.mark.parametrize(
     ("name", "args"),
-    [("guide", ("no-such",)), ("cut", ("no-such",)), ("muscle", ("no-such",)),
-     ("edit", ("no-such",)), ("edit_step", ("beef-rib", "no-such")),
-     ("edit_plan", ("beef-rib", "no-such")), ("export_csv", ("muscle",)),
-     ("handout", ("no-such",)), ("edit_cut", ("no-such",))],
-)  # fmt: skip
+    [
+        ("guide", ("no-such",)),
+        ("cut", ("no-such",)),
+        ("muscle", ("no-such",)),
+        ("edit", ("no-such",)),
+        ("edit_step", ("beef-rib", "no-such")),
+        ("edit_plan", ("beef-rib", "no-such")),
+        ("export_csv", ("muscle",)),
+        ("handout", ("no-such",)),
+        ("edit_cut", ("no-such",)),
+    ],
+)
 def test_what_is_not_there_is_not_found(client, catalog, name, args):
     assert page(client, name, *args).status_code == 404
 

@@ -9,6 +9,7 @@ import pytest
 
 from tests.journeys.conftest import ROOT
 
+pytestmark = pytest.mark.long
 OLD_CATALOG = """
 INSERT INTO catalog_cut (id, key, name, species, muscle) VALUES
   (7, 'beef-centre-filet', 'Centre filet', 'beef', 'psoas major'),
@@ -29,8 +30,11 @@ INSERT INTO catalog_planoutput (id, position, name, pile, role, share, target_va
 @pytest.fixture
 def manage(tmp_path):
     database = tmp_path / "shop.sqlite3"
-    environment = {**os.environ, "TALLY_DB": str(database),
-                   "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo"}  # fmt: skip
+    environment = {
+        **os.environ,
+        "TALLY_DB": str(database),
+        "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+    }
 
     def run(*command):
         if command[0] == "sql":
@@ -38,9 +42,13 @@ def manage(tmp_path):
                 cursor = connection.executescript if command[1].count(";") else connection.execute
                 return cursor(command[1]).fetchall()
         done = subprocess.run(
-            [sys.executable, "manage.py", *command], cwd=ROOT, env=environment,
-            capture_output=True, text=True, check=True,
-        )  # fmt: skip
+            [sys.executable, "manage.py", *command],
+            cwd=ROOT,
+            env=environment,
+            capture_output=True,
+            text=True,
+            check=True,
+        )
         return done.stdout
 
     return run
@@ -57,8 +65,9 @@ def test_the_first_version_becomes_this_one(manage):
         return manage("sql", words)[0]
 
     assert one("SELECT id, name FROM catalog_piece WHERE key = 'beef-tenderloin'") == (
-        3, "Tenderloin, side muscle on, defatted",
-    )  # fmt: skip
+        3,
+        "Tenderloin, side muscle on, defatted",
+    )
     assert one("SELECT is_dropped FROM catalog_plan WHERE id = 6") == (1,)
     assert one("SELECT is_dropped, share FROM catalog_planoutput WHERE id = 11") == (0, "0.56")
     assert one(
@@ -87,8 +96,10 @@ def test_earlier_prices_become_versions(manage):
     manage("sql", OLD_PRICES)
     manage("migrate", "--verbosity", "0")
     assert manage("sql", "SELECT number, kind, school, effective_on FROM pricebook_version") == [
-        (1, "hand", "", "2026-01-05"), (2, "test", "flat", "2026-02-05")
-    ]  # fmt: skip
+        (1, "hand", "", "2026-01-05"),
+        (2, "test", "flat", "2026-02-05"),
+    ]
     assert manage("sql", "SELECT amount, version_id FROM pricebook_price ORDER BY id") == [
-        ("7.49", 1), ("7.99", 2)
-    ]  # fmt: skip
+        ("7.49", 1),
+        ("7.99", 2),
+    ]

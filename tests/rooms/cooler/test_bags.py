@@ -10,65 +10,44 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.ageing import Urgency, Window
+from cutting.cooler.ageing import Urgency, Window
 from cutting.quantities import Unit, UnitPrice, Weight, storable
 from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.bench.readings.opening import of_bags
-from rooms.bench.rows import load
+from rooms.bench.rules.opening import of_bags
+from rooms.bench.rules.rows import load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.bags import leave, set_seal
-from rooms.cooler.actions.receive import (
-    Check,
-    Header,
-    NewBag,
-    add_bags,
-    close_delivery,
-    start_delivery,
-)
+from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.models import AgeWindow, Bag, Delivery, Excursion
-from rooms.cooler.readings.bags import cooler, in_order
-from rooms.cooler.rules import core_bags
-from rooms.cooler.windows import repacked, usual, windows
+from rooms.cooler.queries.bags import cooler, in_order
+from rooms.cooler.rules.days import core_bags
+from rooms.cooler.rules.windows import repacked, usual, windows
 from tests.conftest import capture
 
 pytestmark = pytest.mark.django_db
 D = Decimal
 
 
-@pytest.fixture
-def fill(shop):
-    """`fill(("beef-tenderloin", 20, "6.17"), …)`: bags of a closed delivery, days old."""
-
-    def make(*bags, price="7.49", **more):
-        today = timezone.localdate()
-        delivery = start_delivery(Header(uuid.uuid4(), "Skerry Point Packing"), None)
-        pieces = Piece.objects.in_bulk([key for key, _, _ in bags], field_name="key")
-        new = [
-            NewBag(weight=D(weight), unit="lb", packed_on=today - timedelta(days=age),
-                   piece=pieces[key], price=D(price), lot=f"L{age}", country="New Zealand", **more)
-            for key, age, weight in bags
-        ]  # fmt: skip
-        found = add_bags(delivery.pk, new, None)
-        close_delivery(delivery.pk, Check(freight=D("2.00"), arrival=2000), None)
-        return [Bag.objects.select_related("piece").get(pk=bag.pk) for bag in found]
-
-    return make
-
-
 def test_the_cooler_is_sorted_by_what_is_due(fill):
     old, leaking, best, young = fill(
-        ("beef-tenderloin", 39, "6"), ("beef-ribeye", 2, "14"), ("beef-tenderloin", 20, "6"),
+        ("beef-tenderloin", 39, "6"),
+        ("beef-ribeye", 2, "14"),
+        ("beef-tenderloin", 20, "6"),
         ("beef-top-round", 3, "20"),
-    )  # fmt: skip
+    )
     set_seal(leaking.pk, "leaking", None)
     order = [(bag.pk, bag.urgency) for bag in in_order(timezone.localdate())]
-    assert order == [(leaking.pk, Urgency.NOW), (old.pk, Urgency.SOON),
-                     (best.pk, Urgency.BEST), (young.pk, Urgency.YOUNG)]  # fmt: skip
+    assert order == [
+        (leaking.pk, Urgency.NOW),
+        (old.pk, Urgency.SOON),
+        (best.pk, Urgency.BEST),
+        (young.pk, Urgency.YOUNG),
+    ]
     view = cooler(timezone.localdate(), wanted_on=timezone.localdate() + timedelta(days=7))
     assert (view.count, view.due_today, view.weight) == (4, 2, 46)
     assert view.worth == D("46") * D("7.49") + D("2.00")
@@ -189,9 +168,10 @@ def test_bags_that_do_not_go_together_are_refused_plainly(client, fill):
     dear = fill(("beef-ribeye", 20, "15"), price="9")[0]
     address = reverse("bench:open_bags")
     for ids, status, says in (
-        ([one, other], 409, "different pieces"), ([one, dear], 409, "different prices"),
+        ([one, other], 409, "different pieces"),
+        ([one, dear], 409, "different prices"),
         ([], 422, "1 to 40"),
-    ):  # fmt: skip
+    ):
         answer = client.get(address, {"bag": [bag.pk for bag in ids]})
         assert answer.status_code == status
         assert says in answer.content.decode()
@@ -226,8 +206,9 @@ def test_part_of_a_bag_goes_back_with_a_clock_of_its_own(client, fill):
     for weight, says in (("9", "at most the 4.50 lb still"), ("4.5", "not all of it")):
         with pytest.raises(BadInput, match=says):
             put_back(test.pk, uuid.uuid4(), Weight.of(weight, "lb"), None)
-    answer = client.post(reverse("bench:part_back", args=[test.pk]),
-                         {"key": uuid.uuid4(), "back": "1", "unit": "lb"})  # fmt: skip
+    answer = client.post(
+        reverse("bench:part_back", args=[test.pk]), {"key": uuid.uuid4(), "back": "1", "unit": "lb"}
+    )
     assert answer.status_code == 302
     assert Bag.objects.filter(part_of=bag).count() == 2
 
@@ -264,12 +245,18 @@ def test_nothing_goes_back_from_a_test_without_a_bag(opened):
 def test_a_test_opened_from_bags_starts_with_what_the_bags_say(fill):
     (bag,) = fill(("beef-tenderloin", 20, "6.17"))
     plan = bag.piece.plans.first()
-    right = {"weight": Weight.of("6.17", "lb"), "price": UnitPrice.of("7.49", "lb"),
-             "freight": bag.freight}  # fmt: skip
+    right = {
+        "weight": Weight.of("6.17", "lb"),
+        "price": UnitPrice.of("7.49", "lb"),
+        "freight": bag.freight,
+    }
     for name, wrong in (
-        ("weight", Weight.of("99.00", "lb")), ("weight", Weight.of("2.79870", "kg")),
-        ("price", UnitPrice.of("1.00", "lb")), ("freight", D("9.00")), ("discount", D("1.00")),
-    ):  # fmt: skip
+        ("weight", Weight.of("99.00", "lb")),
+        ("weight", Weight.of("2.79870", "kg")),
+        ("price", UnitPrice.of("1.00", "lb")),
+        ("freight", D("9.00")),
+        ("discount", D("1.00")),
+    ):
         with pytest.raises(Refused, match="is not what the bags say"):
             start_test(Opening(uuid.uuid4(), plan, bags=(bag.pk,), **right | {name: wrong}), None)
     test = start_test(Opening(uuid.uuid4(), plan, bags=(bag.pk,), **right), None)
@@ -282,9 +269,13 @@ def test_opening_ten_bags_asks_as_often_as_opening_one(fill):
         bags = fill(*[("beef-tenderloin", 20, "6.17")] * many)
         facts = of_bags([str(bag.pk) for bag in bags])
         opening = Opening(
-            uuid.uuid4(), bags[0].piece.plans.first(), Weight(facts.weight, Unit.LB), facts.paid,
-            freight=facts.freight, bags=facts.ids,
-        )  # fmt: skip
+            uuid.uuid4(),
+            bags[0].piece.plans.first(),
+            Weight(facts.weight, Unit.LB),
+            facts.paid,
+            freight=facts.freight,
+            bags=facts.ids,
+        )
         with CaptureQueriesContext(connection) as seen:
             start_test(opening, None)
         counts.append(len(seen))

@@ -9,26 +9,22 @@ import pytest
 from django.core.management import call_command
 from django.utils import timezone
 
-from cutting import ageing
-from cutting.ageing import Window
+from cutting.cooler import ageing
+from cutting.cooler.ageing import Window
 from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Piece
-from rooms.catalog.rows import document_of
-from rooms.cooler.actions.bags import set_seal
+from rooms.catalog.rules.rows import document_of
+from rooms.cooler.actions.add_bags import add_bags
+from rooms.cooler.actions.name_code import name_code
 from rooms.cooler.actions.readings import take_reading
-from rooms.cooler.actions.receive import (
-    Header,
-    NewBag,
-    add_bags,
-    name_code,
-    start_delivery,
-)
+from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.set_window import set_window
+from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Seal
-from rooms.cooler.readings.bags import calendar, in_order
-from rooms.cooler.rules import DAYS, core_bags, keep_days
-from rooms.cooler.windows import usual
-from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
+from rooms.cooler.queries.bags import calendar, in_order
+from rooms.cooler.rules.days import DAYS, core_bags, keep_days
+from rooms.cooler.rules.new_bag import NewBag
+from rooms.cooler.rules.windows import usual
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -44,7 +40,7 @@ def days_hold():
     return {bag.pk: bag for bag in bags}
 
 
-def test_whatever_moves_a_bags_days_writes_them(fill):  # noqa: F811
+def test_whatever_moves_a_bags_days_writes_them(fill):
     tenderloin, loin = fill(("beef-tenderloin", 10, "6"), ("pork-loin", 3, "8"))
     before = days_hold()
     piece = tenderloin.piece
@@ -57,7 +53,7 @@ def test_whatever_moves_a_bags_days_writes_them(fill):  # noqa: F811
     assert days_hold()[loin.pk].old_enough_on == loin.packed_on + timedelta(days=9)
 
 
-def test_a_warm_spell_takes_days_as_it_lasts_and_a_late_reading_gives_them_back(fill):  # noqa: F811
+def test_a_warm_spell_takes_days_as_it_lasts_and_a_late_reading_gives_them_back(fill):
     bag, late = fill(("pork-loin", 3, "8"), ("pork-loin", 3, "8"))
     now = timezone.now()
     Bag.objects.filter(pk=bag.pk).update(came_at=now - timedelta(hours=30))
@@ -74,7 +70,7 @@ def test_a_warm_spell_takes_days_as_it_lasts_and_a_late_reading_gives_them_back(
     assert days_hold()[bag.pk].lost_days == 1
 
 
-def test_a_shop_of_the_last_state_has_its_bags_days_after_migrating(fill):  # noqa: F811
+def test_a_shop_of_the_last_state_has_its_bags_days_after_migrating(fill):
     fill(("pork-loin", 3, "8"), ("beef-tenderloin", 20, "6"))
     Bag.objects.update(**dict.fromkeys(DAYS))
     call_command("migrate", verbosity=0)
@@ -94,26 +90,34 @@ def test_a_code_that_is_named_gives_its_bags_their_days(shop):
     assert days_hold()[bag.pk].ends_on is not None
 
 
-def test_the_database_orders_bags_as_the_core_does(fill):  # noqa: F811
+def test_the_database_orders_bags_as_the_core_does(fill):
     first = fill(("beef-tenderloin", 3, "6"))[0]
     rng, today, now = random.Random(7), timezone.localdate(), timezone.now()
     pieces = list(Piece.objects.all())
     Bag.objects.bulk_create(
-        Bag(pk=uuid.UUID(int=rng.getrandbits(128)), delivery=first.delivery,
-            piece=rng.choice(pieces), weight_value=D("9"), weight_unit="lb", freight=D(0),
-            discount=D(0), packed_on=(packed := today - timedelta(days=rng.randrange(70))),
+        Bag(
+            pk=uuid.UUID(int=rng.getrandbits(128)),
+            delivery=first.delivery,
+            piece=rng.choice(pieces),
+            weight_value=D("9"),
+            weight_unit="lb",
+            freight=D(0),
+            discount=D(0),
+            packed_on=(packed := today - timedelta(days=rng.randrange(70))),
             use_by=packed + timedelta(days=rng.randrange(60)) if rng.random() < 0.3 else None,
             seal=rng.choices(Seal.values, (8, 1, 1))[0],
-            came_at=now - timedelta(hours=rng.randrange(200)))
+            came_at=now - timedelta(hours=rng.randrange(200)),
+        )
         for _ in range(400)
-    )  # fmt: skip
+    )
     keep_days(Bag.objects.in_cooler())
     for day in (today, today + timedelta(days=11)):
         rows = list(Bag.objects.in_cooler().select_related("piece"))
         core = core_bags(rows)
         found = [ageing.due(core[bag.pk], day) for bag in rows]
-        expected = ageing.in_order([(due, core[bag.pk]) for due, bag in
-                                    zip(found, rows, strict=True)])  # fmt: skip
+        expected = ageing.in_order(
+            [(due, core[bag.pk]) for due, bag in zip(found, rows, strict=True)]
+        )
         asked = list(in_order(day))
         assert [bag.pk for bag in asked] == [rows[i].pk for i in expected]
         assert [bag.urgency for bag in asked] == [found[i].urgency for i in expected]
@@ -122,9 +126,14 @@ def test_the_database_orders_bags_as_the_core_does(fill):  # noqa: F811
     assert in_order(today).get(pk=asked[-1].pk).urgency <= ageing.Urgency.NOW
 
 
-def test_the_calendar_counts_what_the_core_gives(fill):  # noqa: F811
-    fill(*((key, days, "6") for key in ("beef-tenderloin", "pork-loin", "lamb-leg")
-           for days in range(1, 40, 3)))  # fmt: skip
+def test_the_calendar_counts_what_the_core_gives(fill):
+    fill(
+        *(
+            (key, days, "6")
+            for key in ("beef-tenderloin", "pork-loin", "lamb-leg")
+            for days in range(1, 40, 3)
+        )
+    )
     today = timezone.localdate()
     rows = Bag.objects.in_cooler().select_related("piece")
     core = core_bags(rows).values()

@@ -14,17 +14,15 @@ from django.utils import timezone
 from cutting.quantities import Weight
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler import reading_in
-from rooms.cooler.actions.bags import claim_of, leave, weigh_again
-from rooms.cooler.actions.receive import (
-    Check,
-    Header,
-    add_bags,
-    close_delivery,
-    name_code,
-    start_delivery,
-)
+from rooms.cooler.actions.add_bags import add_bags
+from rooms.cooler.actions.close_delivery import Check, close_delivery
+from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.name_code import name_code
+from rooms.cooler.actions.start_delivery import Header, start_delivery
+from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
+from rooms.cooler.rules import reading_in
+from rooms.cooler.rules.deliveries import claim_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -49,19 +47,28 @@ def put(delivery, text, usual):
 
 
 def post(client, delivery, **data):
-    usual = {"unit": "lb", "piece": Piece.objects.get(key="beef-tenderloin").pk, "price": "7.49",
-             "packed_on": f"{timezone.localdate() - timedelta(days=5)}"}  # fmt: skip
+    usual = {
+        "unit": "lb",
+        "piece": Piece.objects.get(key="beef-tenderloin").pk,
+        "price": "7.49",
+        "packed_on": f"{timezone.localdate() - timedelta(days=5)}",
+    }
     return client.post(reverse("cooler:add", args=[delivery.pk]), usual | data)
 
 
 @pytest.mark.parametrize(
     "text",
     [
-        "6.17\n5.92\n", "6.17,L1\n5.92,L2", "weight;lot\n6.17;L1\n5.92;L2",
-        "Lot\tNet weight\nL1\t6.17 lb\nL2\t5.92", "\n 6.17 \n\n5.92 lb\n",
-        "6,17\n5,92 lb", "6,17;L1\n5,92;L2", "weight;lot\r\n6,17;L1\r\n5,92;L2",
+        "6.17\n5.92\n",
+        "6.17,L1\n5.92,L2",
+        "weight;lot\n6.17;L1\n5.92;L2",
+        "Lot\tNet weight\nL1\t6.17 lb\nL2\t5.92",
+        "\n 6.17 \n\n5.92 lb\n",
+        "6,17\n5,92 lb",
+        "6,17;L1\n5,92;L2",
+        "weight;lot\r\n6,17;L1\r\n5,92;L2",
     ],
-)  # fmt: skip
+)
 def test_catch_weights_typed_or_pasted(delivery, usual, text):
     bags = put(delivery, text, usual)
     assert [bag.weight_value for bag in bags] == [D("6.17"), D("5.92")]
@@ -124,16 +131,22 @@ def test_a_thousand_rows_of_a_spreadsheet_and_the_same_file_twice(delivery, clie
 @pytest.mark.parametrize(
     ("lines", "says"),
     [
-        ("6.17\nsix\n5.92", "row 2"), ("weight,packed on\n6.17,2026-13-01", "is no date"),
+        ("6.17\nsix\n5.92", "row 2"),
+        ("weight,packed on\n6.17,2026-13-01", "is no date"),
         ("weight,packed on\n6.17,2199-01-01", "after it came"),
         ("weight,packed on\n6.17,2019-01-01", "more than 400 days"),
-        ("0", "above 0"), ("5000", "at most 1000"), ("6.17 st", "lb or kg is right"),
-        ("weight,serial\n6,A\n7,A", "stands twice"), ("weight,piece\n6,unicorn", "“unicorn”"),
+        ("0", "above 0"),
+        ("5000", "at most 1000"),
+        ("6.17 st", "lb or kg is right"),
+        ("weight,serial\n6,A\n7,A", "stands twice"),
+        ("weight,piece\n6,unicorn", "“unicorn”"),
         ("weight,use by,packed on\n6,2026-01-01,2026-01-02", "before it was packed"),
-        ("0109501101530004", "check digit"), ("]C1" + "01" + GTIN, "no net weight"),
-        ("", "there is none"), ("weight,pieces\n6,many", "“many”"),
+        ("0109501101530004", "check digit"),
+        ("]C1" + "01" + GTIN, "no net weight"),
+        ("", "there is none"),
+        ("weight,pieces\n6,many", "“many”"),
     ],
-)  # fmt: skip
+)
 def test_what_is_wrong_is_told_by_row_and_nothing_typed_is_lost(delivery, client, lines, says):
     answer = post(client, delivery, lines=lines, key=str(uuid.uuid4()))
     page = answer.content.decode()
@@ -289,11 +302,14 @@ def one(text, usual):
 @pytest.mark.parametrize(
     ("text", "wanted"),
     [
-        ("lb,lot\n6.17,A", ("6.17", "lb")), ("lot,kg\nA,2.80", ("2.80", "kg")),
-        ("lb,kg,lot\n,2.80,A", ("2.80", "kg")), ("lb,kg,lot\n6.17,,A", ("6.17", "lb")),
-        ("weight,lot\n2.80 kg,A", ("2.80", "kg")), ('weight,lot\n6.17,"A2;B"', ("6.17", "lb")),
+        ("lb,lot\n6.17,A", ("6.17", "lb")),
+        ("lot,kg\nA,2.80", ("2.80", "kg")),
+        ("lb,kg,lot\n,2.80,A", ("2.80", "kg")),
+        ("lb,kg,lot\n6.17,,A", ("6.17", "lb")),
+        ("weight,lot\n2.80 kg,A", ("2.80", "kg")),
+        ('weight,lot\n6.17,"A2;B"', ("6.17", "lb")),
     ],
-)  # fmt: skip
+)
 def test_each_weight_has_the_unit_of_its_own_column(usual, text, wanted):
     bag = one(text, usual)
     assert (str(bag.weight), bag.unit) == wanted
@@ -325,8 +341,10 @@ def test_a_price_of_nothing_in_a_row_is_told_and_not_replaced(delivery, usual):
 
 def test_a_row_beside_its_label_keeps_its_price_grade_and_pieces(usual):
     label = f"(01){GTIN}(3102)000280(13)261103(21)S9"
-    for text in (f"label,price,grade,pieces\n{label},6.20,Choice,2",
-                 f"price,grade,label,pieces\n6.20,Choice,{label},2"):  # fmt: skip
+    for text in (
+        f"label,price,grade,pieces\n{label},6.20,Choice,2",
+        f"price,grade,label,pieces\n6.20,Choice,{label},2",
+    ):
         bag = one(text, usual)
         assert (bag.serial, bag.price, bag.price_per) == ("S9", D("6.20"), "kg")
         assert (bag.grade, bag.pieces_inside, bag.weight) == ("Choice", 2, D("2.80"))

@@ -9,13 +9,13 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from cutting.temperature import Reading as CoreReading
-from cutting.temperature import excursions
+from cutting.cooler.temperature import Reading as CoreReading
+from cutting.cooler.temperature import excursions
 from devices.probe import SimulatedProbe
 from rooms.common.errors import BadInput
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.models import Excursion, Reading
-from rooms.cooler.readings.temperature import POINTS, chart, now
+from rooms.cooler.queries.temperature import POINTS, chart, now
 
 pytestmark = pytest.mark.django_db
 MINUTE = timedelta(minutes=1)
@@ -26,8 +26,10 @@ def start():
 
 
 def kept():
-    return [(row.started_at, row.last_at, row.ended_at, row.peak)
-            for row in Excursion.objects.order_by("started_at")]  # fmt: skip
+    return [
+        (row.started_at, row.last_at, row.ended_at, row.peak)
+        for row in Excursion.objects.order_by("started_at")
+    ]
 
 
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
@@ -61,17 +63,23 @@ def test_the_same_moment_twice_is_one_reading_and_nonsense_is_refused():
 @pytest.mark.parametrize(
     ("body", "key", "status"),
     [
-        ({"celsius": "1.62"}, "test-probe", 200), ({"celsius": None}, "test-probe", 200),
-        ({"celsius": "1.62"}, "wrong", 403), ({"celsius": "warm"}, "test-probe", 422),
-        ({"celsius": "400"}, "test-probe", 422), ({"celsius": "NaN"}, "test-probe", 422),
-        ({}, "test-probe", 422), ([], "test-probe", 422), ("x", "test-probe", 422),
+        ({"celsius": "1.62"}, "test-probe", 200),
+        ({"celsius": None}, "test-probe", 200),
+        ({"celsius": "1.62"}, "wrong", 403),
+        ({"celsius": "warm"}, "test-probe", 422),
+        ({"celsius": "400"}, "test-probe", 422),
+        ({"celsius": "NaN"}, "test-probe", 422),
+        ({}, "test-probe", 422),
+        ([], "test-probe", 422),
+        ("x", "test-probe", 422),
     ],
-)  # fmt: skip
+)
 def test_the_probe_is_heard_with_its_key_and_sense(client, body, key, status):
     if isinstance(body, dict):
         body = {"at": start().isoformat(), **body}
-    answer = client.post(reverse("cooler:readings"), json.dumps(body), "application/json",
-                         headers={"Probe-Key": key})  # fmt: skip
+    answer = client.post(
+        reverse("cooler:readings"), json.dumps(body), "application/json", headers={"Probe-Key": key}
+    )
     assert answer.status_code == status, answer.content
     assert Reading.objects.count() == (status == 200)
 
@@ -90,10 +98,13 @@ def test_the_chart_leaves_a_gap_empty_and_stays_small(client, django_assert_max_
     first = int((timezone.now() - timedelta(days=3)).timestamp()) // 60 * 60
     probe = SimulatedProbe(lost=[(first + 7200, first + 10800)])
     Reading.objects.bulk_create(
-        Reading(at=timezone.datetime.fromtimestamp(stamp, timezone.get_current_timezone()),
-                stamp=stamp, value=probe.read(stamp))
+        Reading(
+            at=timezone.datetime.fromtimestamp(stamp, timezone.get_current_timezone()),
+            stamp=stamp,
+            value=probe.read(stamp),
+        )
         for stamp in range(first, first + 2 * 86400, 60)
-    )  # fmt: skip
+    )
     with django_assert_max_num_queries(4):
         drawn = chart("week")
     times, least, most, mean = drawn.columns

@@ -7,15 +7,15 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.document import read_document
-from cutting.pencil import percent
-from rooms.bench.actions.finish import approve
+from cutting.documents.reading import read_document
+from cutting.words.pencil import percent
+from rooms.bench.actions.approve import approve
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish, wish_from
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish, wish_from
 from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
-from tests.rooms.bench.test_pages import address
+from tests.conftest import address
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -24,9 +24,12 @@ D = Decimal
 @pytest.fixture
 def three(weighed, shop):
     """Three tests of one plan: two approved, the last as it was finished; one out of balance."""
-    piles = (("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"),
-             ("3.10", "0.95", "1.10", "0.70", "0.25"), ("9.00",),
-             ("3.30", "0.90", "1.00", "0.70", "0.20"))  # fmt: skip
+    piles = (
+        ("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"),
+        ("3.10", "0.95", "1.10", "0.70", "0.25"),
+        ("9.00",),
+        ("3.30", "0.90", "1.00", "0.70", "0.20"),
+    )
     found = [weighed(piles=each) for each in piles]
     for rows in found[:3]:
         approve(rows.test.pk, "looked at", shop["bram"].pk)
@@ -104,8 +107,9 @@ def test_a_sticker_past_the_familys_comfort_and_a_neighbour_are_shown(three, cli
     filet = Product.objects.get(cut__key="beef-centre-filet")
     filet.family, filet.portions = Family.objects.create(name="Steaks", comfort=D("10")), 3
     filet.save()
-    NeighbourPrice.objects.create(product=filet, place="North end", amount=D("28.99"),
-                                  seen_on=timezone.localdate())  # fmt: skip
+    NeighbourPrice.objects.create(
+        product=filet, place="North end", amount=D("28.99"), seen_on=timezone.localdate()
+    )
     page = client.get(address("set_from_test", three, "counter")).content.decode()
     assert "a shopper is at ease with" in page
     assert "North end asks 28.99 a lb" in page
@@ -123,8 +127,9 @@ def test_a_drag_looks_up_what_the_server_would_say(three, client):
     assert len(stops) == 61
     for stop in stops[::12]:
         typed = wish_from(data | {f"price-{filet.id}": stop["price"]})
-        page = client.get(address("proposal", three, "counter"), data | {
-            f"price-{filet.id}": stop["price"]}).content.decode()  # fmt: skip
+        page = client.get(
+            address("proposal", three, "counter"), data | {f"price-{filet.id}": stop["price"]}
+        ).content.decode()
         told = price_view(three, typed)
         assert stop["whole"] == percent(told.whole.margin)
         for figure in (stop["gp"], stop["sales"], stop["sticker"], stop["margin"], stop["other"]):
@@ -144,13 +149,17 @@ def test_few_queries_to_build_and_to_drag(three, client, django_assert_max_num_q
 
 @pytest.mark.parametrize(
     ("field", "value", "says"),
-    [("target", "x", "plain decimal"), ("rung", "0", "Rung: 0 is not a price"),
-     ("price", "7.999", "parts of a cent")],
-)  # fmt: skip
+    [
+        ("target", "x", "plain decimal"),
+        ("rung", "0", "Rung: 0 is not a price"),
+        ("price", "7.999", "parts of a cent"),
+    ],
+)
 def test_a_wrong_wish_is_told_at_its_row(three, client, field, value, says):
     pk = price_view(three, Wish()).table[0].id
-    answer = client.get(address("proposal", three, "counter"),
-                        {f"{field}-{pk}": value, f"lock-{pk}": "on"})  # fmt: skip
+    answer = client.get(
+        address("proposal", three, "counter"), {f"{field}-{pk}": value, f"lock-{pk}": "on"}
+    )
     assert answer.status_code == 422
     assert says in answer.content.decode()
 
@@ -162,7 +171,11 @@ def test_saving_keeps_basis_day_why_and_makes_one_version(three, client, shop):
     assert client.post(address("set_from_test", three, "counter"), data).status_code == 302
     version = Version.objects.latest("number")
     assert (version.kind, version.why, version.effective_on, version.made_by) == (
-        "test", "new plan", day, shop["bram"])  # fmt: skip
+        "test",
+        "new plan",
+        day,
+        shop["bram"],
+    )
     price = version.prices.first()
     assert [number for _, number in price.basis.tests] == [4, 2, 1]
     kept = read_document(price.basis.document).test
@@ -223,7 +236,11 @@ def test_a_price_decided_by_hand_is_the_last_price_even_when_it_rests_on_this_te
 
 
 def test_what_is_no_choice_falls_back_to_the_shops(three):
-    view = price_view(three, wish_from({"school": "x", "way": "x", "by": "x", "ladder": "x",
-                                        "adder-1-x": "on", "price-x": "3"}))  # fmt: skip
+    view = price_view(
+        three,
+        wish_from(
+            {"school": "x", "way": "x", "by": "x", "ladder": "x", "adder-1-x": "on", "price-x": "3"}
+        ),
+    )
     assert (view.school.value, view.wish.chosen_way) == ("sales_value", "piece")
     assert view.whole is not None

@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Kept
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price, Product
 
 pytestmark = pytest.mark.django_db
@@ -26,9 +26,14 @@ def priced(weighed):
 def fields(products, **more):
     ad, around, *_ = products
     return {
-        "product-0": str(ad.pk), "price-0": "9.99", "usual-pounds-0": "20", "pounds-0": "50",
-        "product-1": str(around.pk), "usual-pounds-1": "10", "pounds-1": "14",
-    } | more  # fmt: skip
+        "product-0": str(ad.pk),
+        "price-0": "9.99",
+        "usual-pounds-0": "20",
+        "pounds-0": "50",
+        "product-1": str(around.pk),
+        "usual-pounds-1": "10",
+        "pounds-1": "14",
+    } | more
 
 
 def text_of(answer):
@@ -100,12 +105,18 @@ def test_without_a_kept_ad_the_planner_opens_on_what_the_shop_cuts(client, price
     page = text_of(client.get(reverse("counter:ad")))
     assert "An example of this shop" in page
     assert "The ad gives away" in page
-    assert 'class="week-bars"' in page
+    assert 'class="bars week-bars"' in page
 
 
 def test_what_to_buy_is_kept_and_tests_that_are_gone_are_told(client, shop):
-    numbers = {"name-0": "As it comes", "price-0": "7", "ready-0": "60",
-               "name-1": "Trimmed", "price-1": "9", "ready-1": "85"}  # fmt: skip
+    numbers = {
+        "name-0": "As it comes",
+        "price-0": "7",
+        "ready-0": "60",
+        "name-1": "Trimmed",
+        "price-1": "9",
+        "ready-1": "85",
+    }
     address = reverse("counter:keep", args=["buy"])
     client.post(address, numbers | {"name": "Tenderloin"})
     client.post(address, numbers | {"name": "From tests", "group-1": "No piece|no plan||"})
@@ -122,7 +133,23 @@ def test_what_to_buy_is_kept_and_tests_that_are_gone_are_told(client, shop):
 
 def test_many_kept_ads_ask_no_more_than_one(client, priced, django_assert_max_num_queries):
     for i in range(15):
-        Kept.objects.create(kind="ad", name=f"Week {i}", fields=fields(priced),
-                            kept_at=timezone.now())  # fmt: skip
+        Kept.objects.create(
+            kind="ad", name=f"Week {i}", fields=fields(priced), kept_at=timezone.now()
+        )
     with django_assert_max_num_queries(6):
         client.get(reverse("counter:kept", args=["ad"]))
+
+
+@pytest.mark.parametrize("kind", ["ad", "buy"])
+def test_every_way_to_the_page_names_all_that_is_kept(client, priced, kind):
+    """Opened empty, by name, with numbers, and refused."""
+    numbers = fields(priced)
+    for name in ("Week 48", "Week 49"):
+        Kept.objects.create(kind=kind, name=name, fields=numbers, kept_at=timezone.now())
+    page = reverse(f"counter:{kind}")
+    pages = [client.get(page), client.get(page, {"kept": Kept.objects.last().pk})]
+    pages += [client.get(page, numbers), client.post(f"/counter/{kind}/keep/", numbers)]
+    assert pages[-1].status_code == 422
+    for answer in pages:
+        links = re.findall(r'<a href="[^"]*\?kept=\d+"[^>]*>([^<]+)', answer.content.decode())
+        assert links == ["Week 49", "Week 48"]

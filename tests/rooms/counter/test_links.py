@@ -6,10 +6,10 @@ import pytest
 from django.urls import reverse
 
 from rooms.catalog.models import Plan
-from rooms.counter.bringing import brings
-from rooms.counter.giving import giving, links, links_of
+from rooms.counter.queries.bringing import brings
+from rooms.counter.queries.giving import giving, links, links_of
 from rooms.pricebook.models import Price, Product
-from rooms.pricebook.readings.names import same_names
+from rooms.pricebook.queries.names import same_names
 
 pytestmark = pytest.mark.django_db
 
@@ -41,13 +41,33 @@ def test_typed_values_come_before_the_usual_ones_and_nothing_is_saved(client, sh
 
 @pytest.mark.parametrize(
     ("typed", "says"),
-    [({"amount": "x"}, "“x” is not a plain number"), ({"amount": "9"}, "0 to 4 is right"),
-     ({"length": "0"}, "length"), ({"give-0": "-1"}, "Price of"), ({"take-0": ""}, "A price is")],
-)  # fmt: skip
+    [
+        ({"amount": "x"}, "“x” is not a plain number"),
+        ({"amount": "9"}, "0 to 4 is right"),
+        ({"length": "0"}, "length"),
+        ({"give-0": "-1"}, "Price of"),
+        ({"take-0": ""}, "A price is"),
+    ],
+)
 def test_a_wrong_value_is_named_with_what_is_right(client, shop, typed, says):
     answer = client.get(reverse("counter:giving_sum", args=["spare-ribs-belly"]), typed)
     assert answer.status_code == (200 if typed.get("take-0") == "" else 422)
     assert says in answer.content.decode()
+
+
+@pytest.mark.parametrize("key", links())
+def test_each_stop_of_the_seam_says_what_typing_its_amount_says(shop, key):
+    for stop in giving(key, {}).stops:
+        assert giving(key, {"amount": stop.amount}).says == stop.says
+
+
+def test_without_a_price_the_seam_still_moves_and_more_than_it_shows_is_told(client, shop):
+    view = giving("cap-roast", {"give-0": ""})
+    assert view.moved is None
+    assert [stop.says for stop in view.stops][:2] == ["0 lb", "0.1 lb"]
+    address = reverse("counter:giving_sum", args=["cap-roast"])
+    assert "5 is more than the picture" in client.get(address, {"amount": "5"}).content.decode()
+    assert giving("cap-roast", {"amount": "x"}).picture is None
 
 
 @pytest.mark.parametrize(("ribs", "warns"), [("4", False), ("5", True)])

@@ -5,12 +5,12 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from rooms.bench.actions.finish import approve
+from rooms.bench.actions.approve import approve
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Plan
-from rooms.counter.planning import gave, groups
-from rooms.counter.readings.ads import ad_view
-from rooms.counter.readings.buying import buy_view
+from rooms.counter.queries.ads import ad_view
+from rooms.counter.queries.buying import buy_view
+from rooms.counter.queries.planning import gave, groups
 from rooms.pricebook.models import Product
 from tests.conftest import capture
 
@@ -24,11 +24,18 @@ def pk(key):
 
 def week(**more):
     return {
-        "product-0": pk("beef-tip-roast"), "price-0": "3.99", "usual-0": "6.99", "cost-0": "4.20",
-        "pounds-0": "300", "usual-pounds-0": "60",
-        "product-1": pk("beef-tip-centre-steak"), "price-1": "8.49", "cost-1": "4.60",
-        "pounds-1": "80", "usual-pounds-1": "50",
-    } | more  # fmt: skip
+        "product-0": pk("beef-tip-roast"),
+        "price-0": "3.99",
+        "usual-0": "6.99",
+        "cost-0": "4.20",
+        "pounds-0": "300",
+        "usual-pounds-0": "60",
+        "product-1": pk("beef-tip-centre-steak"),
+        "price-1": "8.49",
+        "cost-1": "4.60",
+        "pounds-1": "80",
+        "usual-pounds-1": "50",
+    } | more
 
 
 def test_an_ad_week_beside_a_usual_one(client, shop, django_assert_max_num_queries):
@@ -46,10 +53,15 @@ def test_an_ad_week_beside_a_usual_one(client, shop, django_assert_max_num_queri
 
 @pytest.mark.parametrize(
     ("more", "says"),
-    [({"price-0": ""}, "ad price: it is empty"), ({"price-0": "x"}, "not a plain number"),
-     ({"cost-1": ""}, "the book knows none"), ({"pounds-0": "-1"}, "0 or more"),
-     ({"goal": "99"}, "at most 95"), ({"price-1": "0"}, "more than 0")],
-)  # fmt: skip
+    [
+        ({"price-0": ""}, "ad price: it is empty"),
+        ({"price-0": "x"}, "not a plain number"),
+        ({"cost-1": ""}, "the book knows none"),
+        ({"pounds-0": "-1"}, "0 or more"),
+        ({"goal": "99"}, "at most 95"),
+        ({"price-1": "0"}, "more than 0"),
+    ],
+)
 def test_a_wrong_number_is_named_and_what_was_typed_stays(client, shop, more, says):
     answer = client.get(reverse("counter:ad"), week(**more))
     text = answer.content.decode()
@@ -91,8 +103,9 @@ def test_the_share_to_merchandise_comes_from_tests_or_says_that_it_does_not(clie
 
 
 def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, weighed, shop):
-    for i, piles in enumerate((("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"),
-                               ("3.20", "0.90", "1.00", "0.75", "0.28"))):  # fmt: skip
+    for i, piles in enumerate(
+        (("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"), ("3.20", "0.90", "1.00", "0.75", "0.28"))
+    ):
         rows = weighed(piles=piles)
         CuttingTest.objects.filter(pk=rows.test.pk).update(supplier=f"Packer {i}")
         approve(rows.test.pk, "", shop["bram"].pk)
@@ -105,21 +118,31 @@ def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, w
     page = client.get(reverse("counter:buy")).content.decode()
     assert "Packer 0" in page
     assert "so it is not sure" in page
-    typed = {"group-0": both.key, "price-0": "7.49", "minutes-0": "1.5", "credits-0": "1.45",
-             "ready-0": "42", "name-1": "Skinned", "price-1": "15.20", "ready-1": "97",
-             "minutes-1": "0.2"}  # fmt: skip
+    typed = {
+        "group-0": both.key,
+        "price-0": "7.49",
+        "minutes-0": "1.5",
+        "credits-0": "1.45",
+        "ready-0": "42",
+        "name-1": "Skinned",
+        "price-1": "15.20",
+        "ready-1": "97",
+        "minutes-1": "0.2",
+    }
     answer = [(one.spec.name[:7], round(one.cost, 2)) for one, _, _ in buy_view(typed).answer]
     assert answer == [("Tenderl", D("15.81")), ("Skinned", D("15.75"))]
 
 
 @pytest.mark.parametrize(
     ("typed", "says"),
-    [({"name-0": "A", "price-0": "x"}, "not a plain number"),
-     ({"name-0": "A", "ready-0": "40"}, "A, price: it is empty"),
-     ({"name-0": "A", "price-0": "4"}, "A, yield: it is empty"),
-     ({"name-0": "A", "price-0": "4", "ready-0": "101"}, "at most 100"),
-     ({"rate": "-1"}, "0 or more")],
-)  # fmt: skip
+    [
+        ({"name-0": "A", "price-0": "x"}, "not a plain number"),
+        ({"name-0": "A", "ready-0": "40"}, "A, price: it is empty"),
+        ({"name-0": "A", "price-0": "4"}, "A, yield: it is empty"),
+        ({"name-0": "A", "price-0": "4", "ready-0": "101"}, "at most 100"),
+        ({"rate": "-1"}, "0 or more"),
+    ],
+)
 def test_a_specification_that_cannot_be_is_named(client, shop, typed, says):
     answer = client.get(reverse("counter:buy"), {"group-0": "", **typed})
     assert answer.status_code == 422
@@ -127,6 +150,7 @@ def test_a_specification_that_cannot_be_is_named(client, shop, typed, says):
 
 
 def test_one_row_alone_asks_for_another(client, shop):
-    page = client.get(reverse("counter:buy"), {"group-0": "", "name-0": "A", "price-0": "4",
-                                               "ready-0": "50"}).content.decode()  # fmt: skip
+    page = client.get(
+        reverse("counter:buy"), {"group-0": "", "name-0": "A", "price-0": "4", "ready-0": "50"}
+    ).content.decode()
     assert "Fill in at least two rows" in page

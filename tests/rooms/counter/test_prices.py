@@ -5,21 +5,20 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from cutting.costing import School
+from cutting.costing.schools import CostingSchool
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output
-from rooms.bench.readings.own_prices import with_own_prices
-from rooms.bench.rows import load
+from rooms.bench.rules.own_prices import with_own_prices
+from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.readings.listing import current_prices
-from rooms.counter.wishes import Wish
+from rooms.counter.queries.listing import current_prices
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price, Product
-from tests.conftest import capture
-from tests.rooms.bench.test_pages import address
+from tests.conftest import address, capture
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -27,7 +26,7 @@ D = Decimal
 
 def test_each_school_gives_costs_and_the_target_gives_prices(weighed):
     rows = weighed()
-    for school in School:
+    for school in CostingSchool:
         view = price_view(rows, Wish(school=school.value, target="40"))
         assert view.school is school
         assert [row.name for row in view.table] == ["Centre filet", "Tips", "Lean trim"]
@@ -58,9 +57,12 @@ def test_a_locked_price_stays_and_the_whole_piece_follows(weighed):
     assert locked.table[1].price == view.table[1].price
     weight = locked.table[0].weight
     assert locked.whole.retail - view.whole.retail == (D("35.00") - filet.price) * weight
-    assert "is under the floor" in price_view(
-        rows, Wish(locked=frozenset({filet.id}), prices={filet.id: "5.00"})
-    ).table[0].proposal.why  # fmt: skip
+    assert (
+        "is under the floor"
+        in price_view(rows, Wish(locked=frozenset({filet.id}), prices={filet.id: "5.00"}))
+        .table[0]
+        .proposal.why
+    )
 
 
 def test_a_price_typed_over_the_shown_one_locks_itself(weighed):
@@ -80,9 +82,14 @@ def test_the_sticker_is_of_a_typical_tray(weighed):
 
 @pytest.mark.parametrize(
     ("typed", "says"),
-    [("0", "Price: 0 is not a price; more than 0"), ("-1", "more than 0"), ("abc", "plain decimal"),
-     ("99999", "at most 10000"), ("7.499", "parts of a cent")],
-)  # fmt: skip
+    [
+        ("0", "Price: 0 is not a price; more than 0"),
+        ("-1", "more than 0"),
+        ("abc", "plain decimal"),
+        ("99999", "at most 10000"),
+        ("7.499", "parts of a cent"),
+    ],
+)
 def test_a_wrong_price_is_told_at_its_row_and_nothing_is_saved(weighed, client, typed, says):
     rows = weighed()
     filet = price_view(rows, Wish()).table[0]
@@ -117,8 +124,9 @@ def test_saving_makes_dated_prices_with_their_test_and_the_sheet_shows_them(weig
     made = Price.objects.filter(from_test=rows.test.pk)
     assert Price.objects.count() == before + 3
     assert {p.amount for p in made} == {row.price for row in view.table}
-    assert all((p.made_by, p.school, p.from_test_number) == (shop["bram"], "sales_value", 1)
-               for p in made)  # fmt: skip
+    assert all(
+        (p.made_by, p.school, p.from_test_number) == (shop["bram"], "sales_value", 1) for p in made
+    )
     listed = client.get(reverse("counter:prices")).content.decode()
     assert "test 1" in listed
     client.post(address("set_from_test", rows, "counter"), data)
@@ -220,8 +228,11 @@ def test_the_list_shows_the_current_price_and_the_one_before(weighed):
     rows = weighed()
     filet = price_view(rows, Wish()).table[0]
     wish = Wish(locked=frozenset({filet.id}), prices={filet.id: "33.99"})
-    save_prices(rows, Wish(locked=wish.locked, prices=wish.prices,
-                           shown=price_view(rows, wish).shown), Saving(None))  # fmt: skip
+    save_prices(
+        rows,
+        Wish(locked=wish.locked, prices=wish.prices, shown=price_view(rows, wish).shown),
+        Saving(None),
+    )
     line = next(c for c in current_prices() if c.product == filet.product)
     assert (line.now.amount, line.before.amount) == (D("33.99"), D("29.99"))
     assert line.now.cost == round(filet.cost, 4)

@@ -11,17 +11,17 @@ from django.utils import timezone
 
 from rooms.catalog.models import Cut, Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.readings.deliveries import delivery_prices
+from rooms.cooler.queries.deliveries import delivery_prices
 from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Review, ReviewLine
-from rooms.counter.readings.building import price_view
-from rooms.counter.readings.reviewing import page_of
-from rooms.counter.wishes import Wish
-from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
+from rooms.counter.queries.reviewing import page_of
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
+from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, Version
 from tests.cutting.build import price
-from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -83,7 +83,11 @@ def test_accepting_some_makes_one_version_with_new_costs_and_can_be_undone(clien
     assert "Tenderloin" in version.why
     made = version.prices.get()
     assert (made.amount, made.cost, made.paid, made.school) == (
-        filet.proposed, filet.in_full, price("9.99"), "credit")  # fmt: skip
+        filet.proposed,
+        filet.in_full,
+        price("9.99"),
+        "credit",
+    )
     assert made.basis == filet.price.basis
     again = client.post(reverse("counter:decide", args=[found.pk]), data)  # sent twice
     assert again.url == answer.url
@@ -91,7 +95,10 @@ def test_accepting_some_makes_one_version_with_new_costs_and_can_be_undone(clien
     undo(version, None)
     back = Price.objects.current().get(product=filet.product)
     assert (back.amount, back.cost, back.paid) == (
-        filet.price.amount, filet.price.cost, price("7.49"))  # fmt: skip
+        filet.price.amount,
+        filet.price.cost,
+        price("7.49"),
+    )
 
 
 def test_accepting_none_closes_it_and_changes_nothing(client, priced):
@@ -146,7 +153,7 @@ def test_a_price_to_come_is_told_on_the_review_and_in_the_list(client, priced):
     assert "single test" in listed
 
 
-def test_the_morning_page_leads_to_the_review(client, priced, fill):  # noqa: F811
+def test_the_morning_page_leads_to_the_review(client, priced, fill):
     fill(("beef-tenderloin", 10, "6"), price="11.90")
     page = client.get("/").content.decode()
     assert "Prices that no longer hold" in page
@@ -173,7 +180,7 @@ def test_costs_are_typed_and_a_wrong_one_keeps_the_others(client, priced):
     assert "now 8.24 a lb" in page
 
 
-def test_costs_come_from_a_delivery_by_weight(client, priced, fill):  # noqa: F811
+def test_costs_come_from_a_delivery_by_weight(client, priced, fill):
     bags = fill(("beef-tenderloin", 10, "6"), ("beef-tenderloin", 10, "2"), price="8.00")
     bags[1].price_amount = D("12.00")
     bags[1].save()
@@ -186,12 +193,18 @@ def test_costs_come_from_a_delivery_by_weight(client, priced, fill):  # noqa: F8
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [(b"piece,price\n189A,8.24\n", ""), (b"item number;cost;per\n189A;18.17;kg\n", ""),
-     (b"a,b\n", "a column piece and a column price"), (b"piece,price\nMoon,8\n", "“Moon”"),
-     (b"piece,price\n189A,x\n", "row 2, price"), (b"piece,price,per\n189A,8,ton\n", "per: “ton”"),
-     (b"piece,price\n189A,8\n189A,9\n", "there twice"), (b"piece,price\n", "no row below"),
-     (b"\xff\xfe", "not UTF-8")],
-)  # fmt: skip
+    [
+        (b"piece,price\n189A,8.24\n", ""),
+        (b"item number;cost;per\n189A;18.17;kg\n", ""),
+        (b"a,b\n", "a column piece and a column price"),
+        (b"piece,price\nMoon,8\n", "“Moon”"),
+        (b"piece,price\n189A,x\n", "row 2, price"),
+        (b"piece,price,per\n189A,8,ton\n", "per: “ton”"),
+        (b"piece,price\n189A,8\n189A,9\n", "there twice"),
+        (b"piece,price\n", "no row below"),
+        (b"\xff\xfe", "not UTF-8"),
+    ],
+)
 def test_costs_come_from_a_file_whole_or_not(client, priced, text, says):
     import io
 
@@ -229,16 +242,25 @@ def a_thousand(rows, count=1000):
         document["outputs"] += [
             document["outputs"][0] | {"name": f"Pile {i}", "cut": f"cut-{i}"}
             for i in range(at, count, len(pieces))
-        ]  # fmt: skip
+        ]
         bases.append(Basis(piece=piece, document=document, tests=like.tests, made_at=now))
     bases = Basis.objects.bulk_create(bases)
     version = Version.objects.latest("number")
     Price.objects.bulk_create(
-        Price(product=product, version=version, amount=D("12.99"), effective_on=now.date(),
-              made_at=now, cost=D("7.10"), school="flat", paid_amount=D("7.49"), paid_per="lb",
-              basis=bases[i % len(bases)])
+        Price(
+            product=product,
+            version=version,
+            amount=D("12.99"),
+            effective_on=now.date(),
+            made_at=now,
+            cost=D("7.10"),
+            school="flat",
+            paid_amount=D("7.49"),
+            paid_per="lb",
+            basis=bases[i % len(bases)],
+        )
         for i, product in enumerate(products)
-    )  # fmt: skip
+    )
     return pieces
 
 

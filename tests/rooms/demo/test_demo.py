@@ -10,12 +10,12 @@ from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cutting.cutting_test import figures
 from cutting.quantities import Unit, Weight
+from cutting.sheet.cutting_test import figures
 from rooms.bench.models import CuttingTest, Weighing
-from rooms.bench.rows import load_all, to_core
-from rooms.catalog import shipped
-from rooms.catalog.rows import output_fields
+from rooms.bench.rules.rows import load_all, to_core
+from rooms.catalog.rules import shipped
+from rooms.catalog.rules.rows import output_fields
 from rooms.demo.cutting_room import cut
 from rooms.demo.generator import make_shop
 from rooms.demo.shop import INVOICE

@@ -10,9 +10,10 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
-from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices, undo
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
+from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Price, Product, Version
-from rooms.pricebook.readings.book import compare, prices_on, reprint, shelf_list
+from rooms.pricebook.queries.book import compare, prices_on, reprint, shelf_list
 from tests.cutting.build import price
 
 pytestmark = pytest.mark.django_db
@@ -45,7 +46,10 @@ def holds(product, days=0):
 def test_a_price_for_a_day_to_come_holds_from_that_day(flat_iron):
     put(flat_iron, "12.99", 5, why="grilling season")
     assert (holds(flat_iron), holds(flat_iron, 4), holds(flat_iron, 5)) == (
-        D("11.99"), D("11.99"), D("12.99"))  # fmt: skip
+        D("11.99"),
+        D("11.99"),
+        D("12.99"),
+    )
     put(flat_iron, "11.49")  # a price of today does not push out the one to come
     assert (holds(flat_iron), holds(flat_iron, 5)) == (D("11.49"), D("12.99"))
 
@@ -120,7 +124,8 @@ def test_two_days_beside_each_other_are_the_tags_to_print_again(client, flat_iro
     put(stew, "8.49", 9)
     tags = compare(today(), today() + timedelta(days=5))
     assert [(t.product, t.before.amount, t.amount, t.change) for t in tags] == [
-        (flat_iron, D("11.99"), D("12.99"), D("1.00"))]  # fmt: skip
+        (flat_iron, D("11.99"), D("12.99"), D("1.00"))
+    ]
     address = reverse("pricebook:compare")
     page = client.get(address, {"first": today(), "second": today() + timedelta(days=9)})
     assert "2 tags changed" in page.content.decode()
@@ -150,8 +155,15 @@ def test_the_shelf_list_shows_both_units_where_the_tag_does(client, flat_iron):
 
 def test_few_queries_for_every_page_of_the_book(client, shop, django_assert_max_num_queries):
     put(Product.objects.first(), "9.49")
-    for name, args in (("versions", []), ("version", [2]), ("compare", []), ("shelf", []),
-                       ("products", []), ("shared", []), ("product", [1])):  # fmt: skip
+    for name, args in (
+        ("versions", []),
+        ("version", [2]),
+        ("compare", []),
+        ("shelf", []),
+        ("products", []),
+        ("shared", []),
+        ("product", [1]),
+    ):
         with django_assert_max_num_queries(15):
             assert client.get(reverse(f"pricebook:{name}", args=args)).status_code == 200
 
@@ -207,7 +219,8 @@ def test_a_price_of_the_other_unit_is_turned_into_the_products_own(client, flat_
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        ("", "File: there is none"), ("a,b\n1,2\n", "a column cut or name"),
+        ("", "File: there is none"),
+        ("a,b\n1,2\n", "a column cut or name"),
         ("cut,price\nmoon,3\n", "row 2, cut</b>: “moon” is no product"),
         ("name,price\nMoon,3\n", "row 2, name</b>: “Moon” is no product"),
         ("name,price\nRanch steak,3\n", "“Ranch steak” names several"),
@@ -219,7 +232,7 @@ def test_a_price_of_the_other_unit_is_turned_into_the_products_own(client, flat_
         ("name,price\nStewing beef,\n", "no row has a price"),
         ('name,price\n"Stew,8\n', "it is no table"),
     ],
-)  # fmt: skip
+)
 def test_one_fault_takes_no_price_in_and_is_told_by_row_and_column(client, stew, text, says):
     count = Price.objects.count()
     answer = bring(client, text)
@@ -251,8 +264,9 @@ def test_a_version_that_moved_only_the_invoice_is_taken_back_with_what_it_rested
 @pytest.mark.parametrize("amount", ["9.999", "0", "10000.01"])
 def test_every_way_into_the_book_refuses_what_no_tag_can_show(client, flat_iron, amount):
     before = Price.objects.count()
-    by_hand = client.post(reverse("pricebook:price_by_hand", args=[flat_iron.pk]),
-                          {"amount": amount, "why": "x"})  # fmt: skip
+    by_hand = client.post(
+        reverse("pricebook:price_by_hand", args=[flat_iron.pk]), {"amount": amount, "why": "x"}
+    )
     by_file = client.post(
         reverse("pricebook:import"), {"text": f"cut,price\n{flat_iron.cut.key},{amount}"}
     )

@@ -41,15 +41,30 @@ def test_a_product_keeps_all_it_is_priced_by_and_its_history_who_changed_it(
     family = Family.objects.create(name="Steaks", comfort=D("30"))
     tie = Adder.objects.create(name="Tie", price=D("0.20"))
     answer = save(
-        client, flat_iron, target_margin="42.5 %", floor_margin="25", shrink="1.5", tax="8",
-        tray=tray.pk, tray_weight="0.80", portions="2", minutes="1.5", carries_labour="on",
-        carries_packaging="on", family=family.pk, adders=[tie.pk], story="Hot pan.",
+        client,
+        flat_iron,
+        target_margin="42.5 %",
+        floor_margin="25",
+        shrink="1.5",
+        tax="8",
+        tray=tray.pk,
+        tray_weight="0.80",
+        portions="2",
+        minutes="1.5",
+        carries_labour="on",
+        carries_packaging="on",
+        family=family.pk,
+        adders=[tie.pk],
+        story="Hot pan.",
         shows_both="on",
-    )  # fmt: skip
+    )
     assert answer.status_code == 302
     flat_iron = Product.objects.select_related("tray").get(pk=flat_iron.pk)
     assert (flat_iron.target_margin, flat_iron.shrink, flat_iron.tax) == (
-        D("0.425"), D("0.015"), D("0.08"))  # fmt: skip
+        D("0.425"),
+        D("0.015"),
+        D("0.08"),
+    )
     loads = loads_of(flat_iron)
     assert (loads.labour, loads.packaging) == (D("0.6"), D("0.2"))  # 1.5 × 24 / 60; 0.16 / 0.80
     assert list(flat_iron.adders.all()) == [tie]
@@ -61,12 +76,16 @@ def test_a_product_keeps_all_it_is_priced_by_and_its_history_who_changed_it(
 
 @pytest.mark.parametrize(
     ("wrong", "says"),
-    [({"target_margin": "96"}, "at most 95"), ({"floor_margin": "x"}, "not a plain number"),
-     ({"target_margin": "30", "floor_margin": "31"}, "at most the target"),
-     ({"per": "kg"}, "Its prices are by the lb and would be read by the kg; lb is right"),
-     ({"name": ""}, "required"), ({"portions": "0"}, "greater than or equal to 1"),
-     ({"family": "77"}, "valid choice")],
-)  # fmt: skip
+    [
+        ({"target_margin": "96"}, "at most 95"),
+        ({"floor_margin": "x"}, "not a plain number"),
+        ({"target_margin": "30", "floor_margin": "31"}, "at most the target"),
+        ({"per": "kg"}, "Its prices are by the lb and would be read by the kg; lb is right"),
+        ({"name": ""}, "required"),
+        ({"portions": "0"}, "greater than or equal to 1"),
+        ({"family": "77"}, "valid choice"),
+    ],
+)
 def test_a_wrong_value_is_told_at_its_field_and_what_was_typed_stays(
     client, flat_iron, wrong, says
 ):
@@ -93,7 +112,11 @@ def test_a_price_by_hand_keeps_what_it_rests_on(client, flat_iron):
     assert client.post(address, {"amount": "12.49", "why": "ad ends"}).status_code == 302
     now = Price.objects.current().get(product=flat_iron)
     assert (now.amount, now.cost, now.school, now.version.why) == (
-        D("12.49"), D("6.20"), "flat", "ad ends")  # fmt: skip
+        D("12.49"),
+        D("6.20"),
+        "flat",
+        "ad ends",
+    )
     long_ago = {"amount": "5", "effective_on": "2001-01-01"}
     for wrong, says in (({"amount": "0"}, "more than 0"), (long_ago, "today or a day")):
         answer = client.post(address, wrong)
@@ -116,12 +139,16 @@ def test_what_neighbours_ask_is_noted_once_with_day_and_place(client, flat_iron)
     ("kind", "good", "wrong", "says"),
     [
         ("families", {"name": "Roasts", "comfort": "45"}, {"comfort": "0"}, "more than 0"),
-        ("endings", {"name": "Odd", "bands": "0.49 0.99 under 20; 0.99", "direction": "up"},
-         {"bands": "1.5"}, "write them like"),
+        (
+            "endings",
+            {"name": "Odd", "bands": "0.49 0.99 under 20; 0.99", "direction": "up"},
+            {"bands": "1.5"},
+            "write them like",
+        ),
         ("trays", {"code": "4", "fits": "4", "tray_cost": "0.12"}, {"fits": "0"}, "equal to 1"),
         ("adders", {"name": "Tie", "price": "0.2", "pick_up": "2"}, {"minutes": "-1"}, "0 or more"),
     ],
-)  # fmt: skip
+)
 def test_what_products_share_is_added_changed_and_named_once(client, shop, kind, good, wrong, says):
     new = reverse("pricebook:shared_row", args=[kind, 0])
     assert client.post(new, good).url == reverse("pricebook:shared")

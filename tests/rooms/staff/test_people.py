@@ -25,8 +25,14 @@ pytestmark = pytest.mark.django_db
 ROLES = {"ines": "cutter", "bram": "manager", "tove": "apprentice", "odile": "auditor"}
 NOBODY = uuid.UUID(int=1)
 SAMPLE = {"plan_kind": "ad", "slug": "beef-rib", "uuid": str(NOBODY), "int": "1"}
-OWN = {"pk": "1", "table": "cuts", "step": "gland", "plan": "plain", "key": "beef-rib",
-       "piece": "beef-rib"}  # fmt: skip
+OWN = {
+    "pk": "1",
+    "table": "cuts",
+    "step": "gland",
+    "plan": "plain",
+    "key": "beef-rib",
+    "piece": "beef-rib",
+}
 
 
 def every_url(patterns=None, before="/"):
@@ -37,8 +43,9 @@ def every_url(patterns=None, before="/"):
         if isinstance(pattern, URLPattern):
             filled = re.sub(
                 r"<(\w+):(\w+)>",
-                lambda m: SAMPLE[m[1]] if m[1] != "slug" else OWN.get(m[2], "x"), route,
-            )  # fmt: skip
+                lambda m: SAMPLE[m[1]] if m[1] != "slug" else OWN.get(m[2], "x"),
+                route,
+            )
             found.append((filled, pattern.callback))
         else:
             found += every_url(pattern.url_patterns, route)
@@ -46,34 +53,76 @@ def every_url(patterns=None, before="/"):
 
 
 URLS = every_url()
-OPEN = {"/who/", "/who/1/", "/away/", "/office/", "/office/first/", "/theme/", "/worker.js",
-        "/cooler/readings/"}  # fmt: skip
+OPEN = {
+    "/who/",
+    "/who/1/",
+    "/away/",
+    "/office/",
+    "/office/first/",
+    "/theme/",
+    "/worker.js",
+    "/cooler/readings/",
+}
 WRITES_NEED = {
     # what only a manager does, by address; everything else that writes is work at the block
-    **dict.fromkeys(["/people/", "/people/new/", "/people/1/",
-                     f"/people/tablet/{NOBODY}/withdraw/"], "manager"),
-    **dict.fromkeys([f"/sheet/{NOBODY}/approve/", f"/sheet/{NOBODY}/correct/", "/wanted/",
-                     f"/counter/test/{NOBODY}/", "/cooler/windows/beef-rib/"], "manager"),
-    **dict.fromkeys([f"/book/{rest}" for rest in (
-        "version/1/undo/", "import/", "products/new/", "products/1/", "products/1/price/",
-        "products/1/neighbour/", "shared/x/1/",
-    )], "manager"),
-    **dict.fromkeys(["/tests/", "/counter/ad/keep/", "/counter/ad/kept/1/off/",
-                     "/counter/invoices/",
-                     f"/counter/invoices/{NOBODY}/decide/"], "manager"),
-}  # fmt: skip
+    **dict.fromkeys(
+        ["/people/", "/people/new/", "/people/1/", f"/people/tablet/{NOBODY}/withdraw/"], "manager"
+    ),
+    **dict.fromkeys(
+        [
+            f"/sheet/{NOBODY}/approve/",
+            f"/sheet/{NOBODY}/correct/",
+            "/wanted/",
+            f"/counter/test/{NOBODY}/",
+            "/cooler/windows/beef-rib/",
+        ],
+        "manager",
+    ),
+    **dict.fromkeys(
+        [
+            f"/book/{rest}"
+            for rest in (
+                "version/1/undo/",
+                "import/",
+                "products/new/",
+                "products/1/",
+                "products/1/price/",
+                "products/1/neighbour/",
+                "shared/x/1/",
+            )
+        ],
+        "manager",
+    ),
+    **dict.fromkeys(
+        [
+            "/tests/",
+            "/counter/ad/keep/",
+            "/counter/ad/kept/1/off/",
+            "/counter/invoices/",
+            f"/counter/invoices/{NOBODY}/decide/",
+        ],
+        "manager",
+    ),
+}
 
 
 def test_every_view_names_a_right_and_the_open_ones_are_known():
     assert {url for url, view in URLS if view.rights == ANYBODY} == OPEN
     assert len(URLS) > 90
-    managers = {url for url, view in URLS if view.rights != ANYBODY
-                and view.rights[1].roles == {"manager"}}  # fmt: skip
+    managers = {
+        url for url, view in URLS if view.rights != ANYBODY and view.rights[1].roles == {"manager"}
+    }
     changing = {url for url in managers if not url.startswith("/pieces/")}
     assert changing == set(WRITES_NEED)
-    assert all("/edit" in url or "/new/" in url or "/out/" in url or "/preview/" in url
-               or "/move/" in url or "/files/" in url
-               for url in managers - changing)  # fmt: skip
+    assert all(
+        "/edit" in url
+        or "/new/" in url
+        or "/out/" in url
+        or "/preview/" in url
+        or "/move/" in url
+        or "/files/" in url
+        for url in managers - changing
+    )
 
 
 @pytest.mark.parametrize("username", ROLES)
@@ -220,9 +269,19 @@ def _later(seconds):
 
 @pytest.mark.parametrize(
     ("pin", "good"),
-    [("3141", True), ("31415926", True), ("314", False), ("314159265", False), ("1111", False),
-     ("1234", False), ("8765", False), ("31a1", False), ("٣١٤١", False), ("", False)],
-)  # fmt: skip
+    [
+        ("3141", True),
+        ("31415926", True),
+        ("314", False),
+        ("314159265", False),
+        ("1111", False),
+        ("1234", False),
+        ("8765", False),
+        ("31a1", False),
+        ("٣١٤١", False),
+        ("", False),
+    ],
+)
 def test_a_pin_is_four_to_eight_digits_not_too_easy(pin, good):
     assert (pin_fault(pin) == "") == good
 
@@ -235,9 +294,15 @@ def test_a_weighing_that_waited_counts_for_whoever_took_it(tablet, opened):
     for given, name in ((turn, "Ines"), (str(NOBODY), "Tove"), ("x", "Tove"), ("", "Tove")):
         tablet.post(
             reverse("bench:capture", args=[rows.test.pk]),
-            {"key": uuid.uuid4(), "output": rows.outputs[0].pk, "value": "0.4", "unit": "lb",
-             "typed": "1", "turn": given},
-        )  # fmt: skip
+            {
+                "key": uuid.uuid4(),
+                "output": rows.outputs[0].pk,
+                "value": "0.4",
+                "unit": "lb",
+                "typed": "1",
+                "turn": given,
+            },
+        )
         assert Weighing.objects.last().taken_by.first_name == name, given
 
 
@@ -248,13 +313,19 @@ def test_the_first_manager_is_entered_once_and_there_is_no_password_before(catal
     browser = Client()
     assert browser.get("/").url.startswith("/office/")
     assert browser.get("/office/").url == "/office/first/"
-    good = {"name": "Ada", "username": "ada", "password": "seven-cold-mornings",
-            "again": "seven-cold-mornings"}  # fmt: skip
+    good = {
+        "name": "Ada",
+        "username": "ada",
+        "password": "seven-cold-mornings",
+        "again": "seven-cold-mornings",
+    }
     for wrong, says in (
-        ({"again": "another"}, "The two passwords differ"), ({"password": "short"}, "too short"),
+        ({"again": "another"}, "The two passwords differ"),
+        ({"password": "short"}, "too short"),
         ({"password": "password123", "again": "password123"}, "too common"),
-        ({"username": "a b"}, "Letters, digits"), ({"name": ""}, "required"),
-    ):  # fmt: skip
+        ({"username": "a b"}, "Letters, digits"),
+        ({"name": ""}, "required"),
+    ):
         answer = browser.post("/office/first/", good | wrong)
         assert answer.status_code == 422
         assert says in answer.content.decode()
@@ -288,8 +359,14 @@ def test_log_in_by_password_locks_too_and_log_out_ends_it(shop):
 
 
 def test_people_are_entered_changed_and_never_deleted(client, shop):
-    new = {"first_name": "<b>Ada</b>", "username": "ada", "role": "apprentice", "is_active": "on",
-           "is_under_18": "on", "new_pin": "2580"}  # fmt: skip
+    new = {
+        "first_name": "<b>Ada</b>",
+        "username": "ada",
+        "role": "apprentice",
+        "is_active": "on",
+        "is_under_18": "on",
+        "new_pin": "2580",
+    }
     assert client.post("/people/new/", new).url == "/people/"
     ada = Person.objects.get(username="ada")
     assert (ada.is_under_18, ada.pin[:4] != "2580", ada.has_usable_password()) == (
@@ -299,10 +376,13 @@ def test_people_are_entered_changed_and_never_deleted(client, shop):
     )
     page = client.get("/people/").content.decode()
     assert "&lt;b&gt;Ada&lt;/b&gt;" in page
-    for wrong, says in (({"new_pin": "1234"}, "too easy"), ({"first_name": ""}, "required"),
-                        ({"new_password": "short"}, "too short"),
-                        ({"role": "king"}, "valid choice"),
-                        ({"username": "bram"}, "already exists")):  # fmt: skip
+    for wrong, says in (
+        ({"new_pin": "1234"}, "too easy"),
+        ({"first_name": ""}, "required"),
+        ({"new_password": "short"}, "too short"),
+        ({"role": "king"}, "valid choice"),
+        ({"username": "bram"}, "already exists"),
+    ):
         answer = client.post(f"/people/{ada.pk}/", new | wrong)
         assert answer.status_code == 422
         assert says in answer.content.decode()
@@ -345,8 +425,11 @@ def test_every_form_of_the_staff_needs_its_token(shop):
 
 def test_a_password_is_changed_by_its_owner_and_the_old_sessions_end(client, as_role, shop):
     other = as_role("bram")
-    data = {"old_password": "gull-quay-demo", "new_password1": "seven-cold-mornings",
-            "new_password2": "seven-cold-mornings"}  # fmt: skip
+    data = {
+        "old_password": "gull-quay-demo",
+        "new_password1": "seven-cold-mornings",
+        "new_password2": "seven-cold-mornings",
+    }
     assert client.post("/office/password/", data | {"old_password": "x"}).status_code == 422
     assert client.post("/office/password/", data).status_code == 302
     assert client.get("/people/").status_code == 200

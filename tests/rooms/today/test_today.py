@@ -12,25 +12,24 @@ from rooms.bench.actions.move import move_weighing
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.catalog.models import Piece
-from rooms.cooler.actions.bags import set_seal
+from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
-from rooms.cooler.rules import keep_days
+from rooms.cooler.rules.days import keep_days
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.readings.building import price_view
-from rooms.counter.wishes import Wish
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Product
-from rooms.today.actions import want
+from rooms.today.actions.want import want
 from rooms.today.models import Wanted
-from rooms.today.readings import moved_prices, today
+from rooms.today.queries.morning import moved_prices, today
 from tests.conftest import capture
-from tests.rooms.cooler.test_bags import fill  # noqa: F401 (a fixture)
 
 pytestmark = pytest.mark.django_db
 D = Decimal
 MOST = 15  # one of them: who asks
 
 
-def test_a_leaker_stands_first_with_its_reason_and_its_action(client, fill):  # noqa: F811
+def test_a_leaker_stands_first_with_its_reason_and_its_action(client, fill):
     _old, leaker = fill(("beef-tenderloin", 39, "6.17"), ("lamb-leg", 3, "7"))
     set_seal(leaker.pk, "leaking", None)
     page = client.get("/").content.decode()
@@ -47,7 +46,7 @@ def test_an_empty_morning_says_so(client, shop):
     assert "Nothing is wanted today yet" in page
 
 
-def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fill):  # noqa: F811
+def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fill):
     fill(("beef-tenderloin", 39, "10.00"))
     filet = Product.objects.get(cut__key="beef-centre-filet")
     days = [str(timezone.localdate().weekday()), "6"]
@@ -88,7 +87,7 @@ def test_what_came_off_the_block_today_is_had(client, opened):
     had(D("0.4"))
 
 
-def test_a_price_whose_invoice_moved_no_longer_holds(weighed, fill):  # noqa: F811
+def test_a_price_whose_invoice_moved_no_longer_holds(weighed, fill):
     rows = weighed()
     view = price_view(rows, Wish())
     save_prices(rows, Wish(shown=view.shown), Saving(None))
@@ -102,12 +101,9 @@ def test_a_price_whose_invoice_moved_no_longer_holds(weighed, fill):  # noqa: F8
     assert all(one.margin < one.target for one in found)
 
 
-def test_few_queries_with_five_thousand_bags(
-    client,
-    weighed,
-    opened,
-    fill,  # noqa: F811
-    django_assert_max_num_queries,
+@pytest.mark.parametrize("bags", [500, pytest.param(5000, marks=pytest.mark.long)])
+def test_few_queries_with_many_bags(
+    client, weighed, opened, fill, django_assert_max_num_queries, bags
 ):
     rows = weighed()
     save_prices(rows, Wish(shown=price_view(rows, Wish()).shown), Saving(None))
@@ -117,13 +113,22 @@ def test_few_queries_with_five_thousand_bags(
     day, now = timezone.localdate(), timezone.now()
     Bag.objects.bulk_create(
         [
-            Bag(pk=uuid.uuid4(), delivery=delivery, piece=pieces[i % len(pieces)],
-                weight_value=D("9.00"), weight_unit="lb", price_amount=D("5"), freight=D(0),
-                discount=D(0), packed_on=day - timedelta(days=i % 60), came_at=now)
-            for i in range(5000)
+            Bag(
+                pk=uuid.uuid4(),
+                delivery=delivery,
+                piece=pieces[i % len(pieces)],
+                weight_value=D("9.00"),
+                weight_unit="lb",
+                price_amount=D("5"),
+                freight=D(0),
+                discount=D(0),
+                packed_on=day - timedelta(days=i % 60),
+                came_at=now,
+            )
+            for i in range(bags)
         ],
         batch_size=1000,
-    )  # fmt: skip
+    )
     keep_days(Bag.objects.in_cooler())
     Reading.objects.bulk_create(
         Reading(at=now - timedelta(minutes=i), stamp=int(now.timestamp()) - 60 * i, value=1800)

@@ -22,13 +22,19 @@ class Command(BaseCommand):
 
     def handle(self, *args, **options):
         port, scale_port, probe_port = settings.PORT, settings.SCALE_PORT, settings.PROBE_PORT
-        ports = ((port, "PORT"), (scale_port, "SCALE_PORT"), (probe_port, "PROBE_PORT"),
-                 (settings.TRIM_PORT, "TRIM_PORT"))  # fmt: skip
+        ports = (
+            (port, "PORT"),
+            (scale_port, "SCALE_PORT"),
+            (probe_port, "PROBE_PORT"),
+            (settings.TRIM_PORT, "TRIM_PORT"),
+        )
         for wanted, name in ports:
             with socket.socket() as tried:
                 if tried.connect_ex((HOST, wanted)) == 0:
-                    raise CommandError(f"Port {wanted} is taken; set {name} to another, for "
-                                       f"example: make demo {name}={wanted + 10}")  # fmt: skip
+                    raise CommandError(
+                        f"Port {wanted} is taken; set {name} to another, for "
+                        f"example: make demo {name}={wanted + 10}"
+                    )
         Path(settings.DATABASES["default"]["NAME"]).parent.mkdir(parents=True, exist_ok=True)
         call_command("demo_data", stdout=self.stdout)
         self._collect_static()
@@ -40,16 +46,39 @@ class Command(BaseCommand):
                 bridge += ["--page", page]
             bridges.append(bridge)
         web = [
-            sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "--bind", f"{HOST}:{port}",
-            "--workers", "2", "--threads", "4", "--worker-class", "gthread",
-            "--log-level", "warning", "--graceful-timeout", "2",
-        ]  # fmt: skip
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "mindful_tally.wsgi",
+            "--bind",
+            f"{HOST}:{port}",
+            "--workers",
+            "2",
+            "--threads",
+            "4",
+            "--worker-class",
+            "gthread",
+            "--log-level",
+            "warning",
+            "--graceful-timeout",
+            "2",
+        ]
         probe = [
-            sys.executable, "-m", "devices.probe", "--key", settings.PROBE_KEY,
-            "--to", f"http://{HOST}:{port}/cooler/readings/", "--port", str(probe_port),
-        ]  # fmt: skip
-        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
-                       "SCALE_KEY": settings.SCALE_KEY}  # fmt: skip
+            sys.executable,
+            "-m",
+            "devices.probe",
+            "--key",
+            settings.PROBE_KEY,
+            "--to",
+            f"http://{HOST}:{port}/cooler/readings/",
+            "--port",
+            str(probe_port),
+        ]
+        environment = {
+            **os.environ,
+            "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+            "SCALE_KEY": settings.SCALE_KEY,
+        }
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         started = [
             subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603

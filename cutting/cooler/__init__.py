@@ -1,0 +1,1 @@
+"""Receiving, ageing, temperature."""

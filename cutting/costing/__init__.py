@@ -1,0 +1,1 @@
+"""The schools of costing, and a finished test on one sheet."""

@@ -1,0 +1,1 @@
+"""Rails, bars, lettering, seam drawings: coordinates, never figures."""

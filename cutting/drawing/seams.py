@@ -1,0 +1,158 @@
+"""Seam drawings: the muscles of a piece, their grain, fat, bone, seams and cut lines.
+
+A `Drawing` is what a data file says, in drawing units. `seam_lettering` lays out its names.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+
+from cutting.drawing.shapes import Curve, Grain, Stroke, area, brief, curve, fibres
+from cutting.errors import BadValue
+
+
+class Kind(StrEnum):
+    """What a region is made of."""
+
+    MUSCLE = "muscle"
+    FAT = "fat"
+    BONE = "bone"
+    CARTILAGE = "cartilage"
+    MEMBRANE = "membrane"
+    GRISTLE = "gristle"
+    GLAND = "gland"
+    SKIN = "skin"
+    AREA = "area"
+    """A part of an animal's side, to touch."""
+    GROUND = "ground"
+    """The body of the piece under everything else; carries no label of its own."""
+
+
+class LineKind(StrEnum):
+    SEAM = "seam"
+    CUT = "cut"
+    SAW = "saw"
+    STRING = "string"
+
+
+@dataclass(frozen=True)
+class Region:
+    """One thing in the drawing, in one or several outlines. `key` is what steps name."""
+
+    key: str
+    kind: Kind
+    outlines: tuple[str, ...]
+    label: str = ""
+    muscle: str = ""
+    grain: str = ""
+    tone: int = 1
+
+    def __post_init__(self) -> None:
+        if self.kind is Kind.MUSCLE and not self.muscle:
+            raise BadValue(f"region {self.key}", "no muscle", "a key of the muscles is right")
+        if self.kind is Kind.MUSCLE and not self.grain:
+            raise BadValue(f"region {self.key}", "no grain", "an angle such as 30 is right")
+        if self.grain:
+            Grain.read(self.grain)
+
+    @cached_property
+    def curves(self) -> tuple[Curve, ...]:
+        return tuple(curve(text, closed=True) for text in self.outlines)
+
+    @cached_property
+    def largest(self) -> Curve:
+        return max(self.curves, key=lambda one: area(one.points))
+
+    @cached_property
+    def strokes(self) -> list[Stroke]:
+        if not self.grain:
+            return []
+        grain = Grain.read(self.grain)
+        return [stroke for one in self.curves for stroke in fibres(one, grain)]
+
+
+@dataclass(frozen=True)
+class SeamLine:
+    """A seam to follow, or where the knife, the saw or a string goes."""
+
+    key: str
+    kind: LineKind
+    points: str
+    label: str = ""
+
+    @cached_property
+    def curve(self) -> Curve:
+        return curve(self.points, closed=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """A path with its classes; `strokes` are the fibres, every second one in `more`."""
+
+    path: str
+    look: str
+    strokes: str = ""
+    more: str = ""
+    title: str = ""
+    key: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Drawing:
+    """A piece in drawing units, `width` by `height`. `ends` by side: left, right, top, bottom.
+
+    Equal only to itself, so that what is worked out for it once can be kept.
+    """
+
+    key: str
+    view: str
+    width: float
+    height: float
+    regions: tuple[Region, ...]
+    lines: tuple[SeamLine, ...] = ()
+    ends: Mapping[str, str] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        keys = [one.key for one in self.parts]
+        twice = {key for key in keys if keys.count(key) > 1}
+        if twice:
+            raise BadValue(f"drawing {self.key}", f"{sorted(twice)} twice", "each key once")
+        unknown = set(self.ends) - {"left", "right", "top", "bottom"}
+        if unknown:
+            raise BadValue(f"drawing {self.key}", f"ends {sorted(unknown)}", "left, right, top")
+
+    @property
+    def parts(self) -> tuple[Region | SeamLine, ...]:
+        return (*self.regions, *self.lines)
+
+    @property
+    def keys(self) -> frozenset[str]:
+        return frozenset(one.key for one in self.parts)
+
+    @property
+    def muscles(self) -> frozenset[str]:
+        return frozenset(one.muscle for one in self.regions if one.muscle)
+
+    @cached_property
+    def shapes(self) -> tuple[Shape, ...]:
+        """Every shape from the ground up: the part of a drawing no width and no step changes."""
+        found = [_shape(region) for region in self.regions]
+        found += [
+            Shape(line.curve.path, f"line-{line.kind}", title=line.label, key=line.key)
+            for line in self.lines
+        ]
+        return tuple(found)
+
+
+def _shape(region: Region) -> Shape:
+    look = f"of-{region.kind}"
+    if region.kind is Kind.MUSCLE:
+        look += f" m{region.tone}"
+    strokes = [f"M{brief(x)} {brief(y)}l{brief(dx)} {brief(dy)}" for x, y, dx, dy in region.strokes]
+    path = "".join(one.path for one in region.curves)
+    return Shape(
+        path, look, "".join(strokes[::2]), "".join(strokes[1::2]), region.label, region.key
+    )

@@ -1,0 +1,1 @@
+"""What the case wants, what to buy."""

@@ -1,0 +1,1 @@
+"""The cutting test: balance, yields, portions, tubs, time, pooled tests."""

@@ -1,0 +1,84 @@
+"""What the next cut should be, and how many are left. Common practice, no published source."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from fractions import Fraction
+
+from cutting.quantities import ZERO, Weight, round_half_up, working
+from cutting.sheet.cutting_test import portion_tolerance
+
+LOOKS_BACK = 3
+"""The hint rests on so many of the last portions: a hand changes, one portion is chance."""
+QUIET = Decimal("0.25")
+"""Within this share of the tolerance nothing is said: no hand cuts closer."""
+FINEST = Fraction(1, 32)
+_THICKNESS = re.compile(r"\s*(?:(\d+)\s+)?(\d+)(?:/(\d+)|\.(\d+))?\s*in\s*")
+
+
+@dataclass(frozen=True, slots=True)
+class Hint:
+    """`off`: how far the last portions are from the target, in its unit, above 0 when heavy.
+    `thinner`: by how many inches the next one is cut thinner (below 0: thicker), if known."""
+
+    off: Decimal
+    thinner: Fraction | None
+    words: str
+
+
+def parse_thickness(text: str) -> Fraction | None:
+    """ "3/4 in", "1.25 in", "1 1/2 in" as inches; None for anything else or nothing."""
+    found = _THICKNESS.fullmatch(text)
+    if not found:
+        return None
+    whole, number, below, decimals = found.groups()
+    if below is not None:
+        inches = Fraction(int(number), int(below)) if int(below) else Fraction(0)
+    else:
+        inches = Fraction(f"{number}.{decimals or 0}")
+    return inches + int(whole or 0) or None
+
+
+def next_cut(portions: Sequence[Weight], target: Weight, thickness: str = "") -> Hint | None:
+    """How the next portion should differ from the last ones; None before the first.
+
+    Weight goes with thickness, so the next is cut (mean / target − 1) of the thickness thinner.
+    """
+    if not portions:
+        return None
+    last = [portion.to(target.unit) for portion in portions[-LOOKS_BACK:]]
+    with working():
+        mean = sum(last, ZERO) / len(last)
+        off = mean - target.value
+        quiet = portion_tolerance(target.value, target.unit) * QUIET
+    count = "the last one is" if len(last) == 1 else f"the last {len(last)} are"
+    if abs(off) <= quiet:
+        return Hint(off, None, f"{count} right: cut the same again")
+    places = 0 if target.unit.value == "g" else 1
+    how = "heavy" if off > 0 else "light"
+    said = f"{count} {round_half_up(abs(off), places)} {target.unit} {how}"
+    inches = parse_thickness(thickness)
+    where = "thinner" if off > 0 else "thicker"
+    if inches is None:
+        return Hint(off, None, f"{said}: cut {where}")
+    exact = inches * (1 - Fraction(target.value) / Fraction(mean))
+    step = max(round(abs(exact) / FINEST), 1) * FINEST
+    return Hint(off, step if off > 0 else -step, f"{said}: cut {step} in {where}")
+
+
+def how_many_left(
+    left: Decimal, expected: Decimal | None, taken: Decimal, each: Decimal
+) -> int | None:
+    """Portions still to come, all weights in one unit.
+
+    `left`: still on the block. `expected`: what the plan gives this pile, None when it says
+    nothing. `each`: what a portion weighs by now, or should. None when nothing can be said.
+    """
+    if each <= 0:
+        return None
+    rest = left if expected is None else min(left, expected - taken)
+    with working():
+        return max(int(rest / each + Decimal("0.15")), 0)

@@ -1,0 +1,1 @@
+"""The sentences, and the working of each figure by pencil."""

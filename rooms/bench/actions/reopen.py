@@ -1,0 +1,31 @@
+"""A test that was finished too early goes back to the block."""
+
+from uuid import UUID, uuid4
+
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.bench.actions.notes import add_note
+from rooms.bench.rules.rows import TestRows, must_load
+from rooms.common.errors import Refused
+
+
+def reopen(test_id: UUID, by_id: int | None) -> TestRows:
+    """Take a finished test that is not approved back to the block; a note says who and when.
+
+    Every weighing stands. Refused once the sheet is approved; on an open test nothing changes.
+    """
+    with transaction.atomic():
+        rows = must_load(test_id)
+        if rows.test.approved_at is not None:
+            raise Refused("Back to the block: the sheet is approved, so it stays as it is.")
+        if rows.test.corrections.exists():
+            raise Refused("Back to the block: the sheet was corrected; correct it again instead.")
+        if rows.test.is_open:
+            return rows
+        when = timezone.localtime(rows.test.finished_at)
+        rows.test.finished_at, rows.test.reopened_at = None, timezone.now()
+        rows.test.save(update_fields=["finished_at", "reopened_at"])
+        text = f"Finished on {when:%d %B at %H:%M}, then taken back to the block."
+        add_note(rows.test, str(uuid4()), text, by_id)  # which raises the revision
+    return rows

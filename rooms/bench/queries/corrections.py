@@ -1,0 +1,115 @@
+"""A corrected sheet in its versions: what each correction changed, and the sheet before it."""
+
+import copy
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+from rooms.bench.models import Correction, CuttingTest, Output, Weighing
+from rooms.bench.rules.facts import FACTS
+from rooms.bench.rules.rows import TestRows
+
+
+@dataclass(frozen=True)
+class Change:
+    """One line: what, as it was, as it is; empty where there was or is nothing."""
+
+    what: str
+    was: str
+    now: str
+
+
+def corrections_of(test: CuttingTest) -> list[Correction]:
+    """One query."""
+    return list(test.corrections.select_related("by"))
+
+
+def as_it_was(rows: TestRows, corrections: Sequence[Correction], version: int) -> TestRows:
+    """The rows after `version` corrections; 0 is the sheet as it was finished."""
+    later = [one for one in corrections if one.number > version]
+    if not later:
+        return rows
+    ids = {one.pk for one in later}
+    test = copy.copy(rows.test)
+    for correction in reversed(later):
+        for name, value in correction.before.items():
+            setattr(test, name, None if value is None else Decimal(value))
+    weighings = []
+    for weighing in rows.weighings:
+        if weighing.correction_id in ids:
+            continue
+        if weighing.back_correction in ids:
+            weighing = copy.copy(weighing)  # noqa: PLW2901
+            weighing.back_id = weighing.back_correction = None
+        weighings.append(weighing)
+    return TestRows(test, rows.outputs, weighings)
+
+
+def changes_of(
+    rows: TestRows, corrections: Sequence[Correction], correction: Correction
+) -> list[Change]:
+    """What one correction changed, in the order of the sheet."""
+    after = as_it_was(rows, corrections, correction.number).test
+    found = [
+        Change(FACTS[name], _fact(was), _fact(_text(getattr(after, name))))
+        for name, was in correction.before.items()
+    ]
+    names = {output.pk: output for output in rows.outputs}
+    added = [w for w in rows.weighings if w.correction_id == correction.pk]
+    for weighing in rows.weighings:
+        if weighing.back_correction == correction.pk:
+            instead = next((w for w in added if w.instead_of_id == weighing.pk), None)
+            if instead is not None:
+                added.remove(instead)
+            found.append(Change(names[weighing.output_id].name, str(weighing), str(instead or "")))
+    return found + [Change(_pile(names, one), "", str(one)) for one in added]
+
+
+def _pile(names: dict[int, Output], weighing: Weighing) -> str:
+    return names[weighing.output_id].name
+
+
+def _fact(value: str | None) -> str:
+    return "" if value is None else value
+
+
+def _text(value: Decimal | None) -> str | None:
+    return None if value is None else f"{value:f}"
+
+
+@dataclass(frozen=True)
+class Field:
+    """One field of the correction's form: its name, label, what the sheet has, what was typed."""
+
+    name: str
+    label: str
+    stands: str
+    value: str
+
+
+@dataclass(frozen=True)
+class Form:
+    facts: list[Field]
+    piles: list[tuple[Output, list[Field], Field]]
+    """Each pile with its weighings, and the field for one that was missed."""
+
+
+def correction_form(rows: TestRows, typed: Mapping[str, str]) -> Form:
+    """The sheet as fields. What was typed before a refusal stands in them."""
+
+    def field(name: str, label: str, stands: str) -> Field:
+        return Field(name, label, stands, typed.get(name, stands))
+
+    facts = [
+        field(f"fact-{name}", label, _fact(_text(getattr(rows.test, name))))
+        for name, label in FACTS.items()
+    ]
+    piles = [
+        (
+            output,
+            [field(f"weighing-{w.pk}", w.unit, f"{w.value:f}") for w in rows.of(output)],
+            field(f"missed-{output.pk}", rows.test.weight_unit, ""),
+        )
+        for output in rows.piles
+    ]
+    return Form(facts, piles)

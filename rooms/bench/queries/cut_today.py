@@ -1,0 +1,48 @@
+"""What came off the block on a day, or lately."""
+
+from collections import defaultdict
+from datetime import date, datetime, time, timedelta
+from decimal import Decimal
+
+from django.db.models import BigIntegerField, Case, F, OuterRef, Q, Subquery, When
+from django.utils import timezone
+
+from cutting.quantities import ZERO, Unit, Weight, working
+from rooms.bench.models import CuttingTest, Move, Weighing, WeighingQuerySet
+
+
+def on_the_block(day: date) -> list[CuttingTest]:
+    """Tests that are open or were finished on `day` or since: one query."""
+    start = timezone.make_aware(datetime.combine(day, time()))
+    tests = CuttingTest.objects.filter(Q(finished_at=None) | Q(finished_at__gte=start))
+    return list(tests.select_related("cutter").order_by("-number"))
+
+
+def pounds_finished(ago: timedelta) -> dict[int, Decimal]:
+    """Pounds of the tests finished since, by the cut of their pile: one query."""
+    since = timezone.now() - ago
+    return _pounds(Weighing.objects.filter(test__finished_at__gte=since, test__imported_at=None))
+
+
+def pounds_cut(tests: list[CuttingTest], day: date) -> dict[int, Decimal]:
+    """Pounds of these tests (weighed on `day`) by the cut of their pile, as they stand now: one
+    query. A file taken in is no cutting."""
+    own = [test.pk for test in tests if not test.imported_at]
+    return _pounds(Weighing.objects.filter(test__in=own), day)
+
+
+def _pounds(taken: WeighingQuerySet, day: date | None = None) -> dict[int, Decimal]:
+    moved_to = Move.objects.filter(weighing=OuterRef("pk")).order_by("-pk").values("to__cut_id")
+    taken = taken.with_take_backs().filter(back_id=None)
+    lies = Case(
+        When(moved_id=None, then=F("output__cut_id")),
+        default=Subquery(moved_to[:1]),
+        output_field=BigIntegerField(),
+    )
+    taken = taken.annotate(cut=lies)
+    found: dict[int, Decimal] = defaultdict(lambda: ZERO)
+    with working():
+        for cut, value, unit, at in taken.values_list("cut", "value", "unit", "taken_at"):
+            if cut is not None and (day is None or timezone.localdate(at) == day):
+                found[cut] += Weight(value, Unit(unit)).to(Unit.LB)
+    return dict(found)

@@ -1,0 +1,142 @@
+"""What the cooler knows of the bags that are opened together, and of their place in the order."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from uuid import UUID
+
+from django.utils import timezone
+
+from cutting.cooler.ageing import Urgency, due
+from cutting.quantities import ZERO, Unit, UnitPrice, working
+from rooms.catalog.models import Piece
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler.models import Bag
+from rooms.cooler.rules.days import core_bags
+
+MOST = 40
+
+
+@dataclass(frozen=True)
+class OfBags:
+    """One or several bags of one piece as one test: their sums, and what they share."""
+
+    ids: tuple[UUID, ...]
+    piece: Piece
+    weight: Decimal
+    unit: str
+    price: Decimal
+    per: str
+    freight: Decimal
+    discount: Decimal
+    supplier: str
+    lot: str
+    packed_on: date
+    age: int
+    past: str
+    """Why it is decided before it is cut; empty while every bag is within its end."""
+
+    @property
+    def paid(self) -> UnitPrice:
+        return UnitPrice(self.price, Unit(self.per))
+
+    def initial(self) -> dict[str, object]:
+        """For the form that opens a piece."""
+        return {
+            "weight": f"{self.weight:f}",
+            "unit": self.unit,
+            "price": f"{self.price:f}",
+            "freight": f"{self.freight:f}",
+            "discount": f"{self.discount:f}",
+            "supplier": self.supplier,
+            "lot": self.lot,
+            "packed_on": self.packed_on.isoformat(),
+        }
+
+
+def of_bags(ids: Sequence[str]) -> OfBags:
+    """The bags as one opening: one query. Refuses what does not go together."""
+    try:
+        wanted = list(dict.fromkeys(UUID(one) for one in ids))
+    except ValueError:
+        raise BadInput("Bag: it is not known; choose one of the cooler.") from None
+    if not 0 < len(wanted) <= MOST:
+        raise BadInput(f"Bags: {len(wanted)}; 1 to {MOST} are right.")
+    found = Bag.objects.filter(pk__in=wanted).select_related("piece", "delivery").in_bulk()
+    bags = [found[one] for one in wanted if one in found]
+    if len(bags) < len(wanted):
+        raise BadInput("Bag: it is not known; choose one of the cooler.")
+    _go_together(bags)
+    first = bags[0]
+    with working():
+        weight = sum((bag.weight_value for bag in bags), ZERO)
+        freight = sum((bag.freight for bag in bags), ZERO)
+        discount = sum((bag.discount for bag in bags), ZERO)
+    packed = min(bag.packed_on for bag in bags)
+    return OfBags(
+        ids=tuple(bag.pk for bag in bags),
+        piece=first.piece,
+        weight=weight,
+        unit=first.weight_unit,
+        price=first.price_amount,
+        per=first.price_per,
+        freight=freight,
+        discount=discount,
+        supplier=first.delivery.supplier,
+        lot=", ".join(_each(bag.lot for bag in bags))[:60],
+        packed_on=packed,
+        age=(timezone.localdate() - packed).days,
+        past=_past(bags),
+    )
+
+
+def _past(bags: list[Bag]) -> str:
+    found = [due(core, timezone.localdate()) for core in core_bags(bags).values()]
+    return next((one.reasons[0] for one in found if one.urgency is Urgency.PAST), "")
+
+
+def _each(texts) -> list[str]:
+    return [text for text in dict.fromkeys(texts) if text]
+
+
+def _go_together(bags: list[Bag]) -> None:
+    for bag in bags:
+        if bag.state != Bag.State.IN:
+            raise Refused(
+                f"A bag of {bag.weight_value} {bag.weight_unit} is"
+                f" {bag.get_state_display()} already."
+            )
+        if bag.delivery.is_open:
+            raise Refused(
+                f"Delivery {bag.delivery.number} is not closed: its temperature and freight are not"
+                " known yet. Close it first."
+            )
+        if bag.piece_id is None:
+            raise Refused(f"Product code {bag.gtin} is not named yet; say what piece it is.")
+        if bag.price_amount is None:
+            raise Refused("A bag has no price yet; close its delivery first.")
+    for name, words in (
+        ("piece_id", "pieces"),
+        ("weight_unit", "units"),
+        ("price_amount", "prices"),
+        ("price_per", "prices"),
+    ):
+        if len({getattr(bag, name) for bag in bags}) > 1:
+            raise Refused(f"These bags have different {words}: open each as a test of its own.")
+
+
+def in_which_order(ids: Sequence[UUID]) -> str:
+    """Whether bags of the same piece were more pressing, in words: two queries."""
+    chosen = Bag.objects.in_cooler().filter(pk__in=ids, piece__isnull=False).first()
+    if chosen is None:
+        return "not in the order"
+    same = Bag.objects.in_cooler().filter(piece=chosen.piece_id).in_order(timezone.localdate())
+    order = list(same.values_list("pk", flat=True))
+    last = max(place for place, pk in enumerate(order) if pk in set(ids))
+    before = sum(pk not in set(ids) for pk in order[:last])
+    return (
+        f"{before} of the same piece stood before it in the order"
+        if before
+        else "first in the order"
+    )

@@ -1,0 +1,237 @@
+"""What is done at the block beside taking weights: the scale's holder, moves, tubs, trays, time."""
+
+from pathlib import Path
+
+from django.contrib.staticfiles import finders
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.bench.actions.hold import take_scale
+from rooms.bench.actions.mark_time import mark_time
+from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
+from rooms.bench.actions.trays import set_tray
+from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
+from rooms.bench.models import CuttingTest
+from rooms.bench.queries.adding import found_cuts, usual_piles
+from rooms.bench.queries.block import Glass, block
+from rooms.bench.queries.clock import clock
+from rooms.bench.queries.tubs import tub_views
+from rooms.bench.queries.weighings import weighings_view
+from rooms.bench.rules.rows import TestRows, load
+from rooms.bench.rules.scales import scale_named, scale_of
+from rooms.bench.rules.standing import holder_of, revision_of
+from rooms.bench.views.weighing import bench_page, in_step, rows_or_404, to_bench
+from rooms.common.doors import open_to_all
+from rooms.common.errors import BadInput, Refused
+from rooms.common.keys import own_key
+from rooms.common.refusals import Told, refusal, told_by
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@open_to_all
+@require_GET
+def worker(request):
+    """The service worker, at the root, so that it may keep the bench's pages."""
+    script = Path(finders.find("js/worker.js")).read_bytes()
+    response = HttpResponse(script, content_type="text/javascript")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+@may(Right.LOOK)
+@require_GET
+def stands(request, test_id):
+    """204 while a tablet has seen all there is; else what changed, and whose the scale is."""
+    scale = scale_of(request)
+    revision, holder = revision_of(test_id), holder_of(scale.name)
+    if revision is None:
+        return render(
+            request, "bench/_refused.html", {"message": "This test was finished."}, status=410
+        )
+    held = str(holder.test_id) if holder else ""
+    if request.GET.get("seen") == str(revision) and request.GET.get("holder", "") == held:
+        return HttpResponse(status=204)
+    rows = load(test_id)
+    glass = Glass(request.headers.get("Tally-Glass", ""), request.GET.get("output", ""))
+    context = {"bench": block(rows, glass), "holder": holder, "scale": scale, "test": rows.test}
+    return HttpResponse(render_to_string("bench/_block.html", context))
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: _told(request, test_id, "", refused))
+def hold(request, test_id):
+    """Take the scale over for this test."""
+    take_scale(test_id, scale_of(request).name, by_id(request))
+    return redirect("bench:test", test_id)
+
+
+@may(Right.WEIGH)
+@require_POST
+def choose_scale(request, test_id):
+    """This tablet listens to another scale from now on."""
+    wanted = scale_named(request.POST.get("scale", ""))
+    if wanted is None:
+        return refusal(request, BadInput("Scale: choose one of the shop's scales."))
+    response = redirect("bench:test", test_id)
+    response.set_cookie("scale", wanted.name, max_age=10 * 365 * 86400, samesite="Lax")
+    return response
+
+
+@may(Right.LOOK)
+@require_GET
+def weighings(request, test_id):
+    """Every weighing of a test, to take back, move or merge."""
+    return _weighings(request, rows_or_404(test_id))
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: _weighings(request, rows_or_404(test_id), refused))
+def move(request, test_id):
+    posted = request.POST.get
+    to = posted("to", "")
+    move_weighing(test_id, posted("weighing", ""), to, posted("saw", ""), by_id(request))
+    return (
+        to_bench(test_id, to) if posted("back") == "bench" else redirect("bench:weighings", test_id)
+    )
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: _weighings(request, rows_or_404(test_id), refused))
+def merge(request, test_id):
+    posted = request.POST.get
+    if posted("undo"):
+        unmerge(test_id, posted("undo"), by_id(request))
+    else:
+        merge_piles(test_id, posted("pile", ""), posted("into", ""), _saw(request), by_id(request))
+    return redirect("bench:weighings", test_id)
+
+
+def _saw(request) -> str:
+    """What the page showed of the pile that goes away."""
+    return request.POST.get(f"saw-{request.POST.get('pile', '')}", "")
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: _told(request, test_id, request.POST.get("pile", ""), refused)
+)
+def tray(request, test_id):
+    pile = request.POST.get("pile", "")
+    set_tray(test_id, pile, request.POST.get("size", ""))
+    return to_bench(test_id, pile)
+
+
+@may(Right.WEIGH)
+@require_POST
+def mark(request, test_id):
+    """Start, pause, interrupt, or back in the cooler; answers with the clock."""
+    posted = request.POST.get
+    step = posted("step", "")
+    mark_time(test_id, posted("key", ""), posted("mark", ""), step, by_id(request))
+    if request.headers.get("HX-Request"):
+        return _clock(request, test_id, step)
+    return redirect("bench:test", test_id)
+
+
+@may(Right.LOOK)
+@require_GET
+def time(request, test_id):
+    """The clock as it stands, for a page that shows it every half minute."""
+    return _clock(request, test_id, request.GET.get("step", ""))
+
+
+@may(Right.LOOK)
+@require_GET
+def find_pile(request, test_id):
+    """Cuts of the animal by the letters typed, each one touch to add."""
+    test = get_object_or_404(CuttingTest, pk=test_id)
+    cuts = found_cuts(test, request.GET.get("q", ""))
+    return render(request, "bench/_find_pile.html", {"test": test, "cuts": cuts})
+
+
+@may(Right.LOOK)
+@require_GET
+def usual(request, test_id):
+    """Piles this piece usually gives that are not there yet."""
+    rows = rows_or_404(test_id)
+    context = {"test": rows.test, "usual": usual_piles(rows)}
+    return render(request, "bench/_usual.html", context)
+
+
+# --- tubs -------------------------------------------------------------------------------
+
+
+@may(Right.WEIGH)
+@require_http_methods(["GET", "POST"])
+def tubs(request):
+    """The shared tubs with their shares; posting starts one."""
+    refused = None
+    if request.method == "POST":
+        posted = request.POST.get
+        with Told() as told:
+            shows = (posted("shows", ""), posted("unit", ""))
+            start_tub(
+                own_key(posted("key", "")),
+                posted("name", ""),
+                shows,
+                posted("pile", ""),
+                by_id(request),
+            )
+            return redirect("bench:tubs")
+        refused = told.refused
+    context = {
+        "tubs": tub_views(),
+        "refused": refused,
+        "typed": request.POST,
+        "scale": scale_of(request),
+    }
+    return render(request, "bench/tubs.html", context, status=refused.status if refused else 200)
+
+
+@may(Right.WEIGH)
+@require_POST
+def tub_closed(request, tub_id):
+    close_tub(tub_id)
+    return redirect("bench:tubs")
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: _told(request, test_id, request.POST.get("pile", ""), refused)
+)
+def into_tub(request, test_id):
+    pile = request.POST.get("pile", "")
+    choose_tub(test_id, pile, request.POST.get("tub", ""), by_id(request))
+    return to_bench(test_id, pile)
+
+
+# --- the small change -------------------------------------------------------------------
+
+
+def _told(request, test_id, pile: str, refused: Refused):
+    """The bench with what was refused; a finished test has no bench any more."""
+    rows = load(test_id)
+    if rows is None or not rows.test.is_open:
+        return refusal(request, refused)
+    return bench_page(request, rows, pile, refused)
+
+
+def _clock(request, test_id, step: str):
+    rows = rows_or_404(test_id)
+    context = {"clock": clock(rows, step), "test": rows.test}
+    context["in_step"] = in_step(request, rows.test)
+    return render(request, "bench/_clock.html", context)
+
+
+def _weighings(request, rows: TestRows, refused: Refused | None = None):
+    context = {"view": weighings_view(rows), "test": rows.test, "refused": refused}
+    status = refused.status if refused else 200
+    return render(request, "bench/weighings.html", context, status=status)

@@ -1,0 +1,79 @@
+"""The scales: the daily check, and tubs of known weight."""
+
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.bench.actions.check_scale import MOST_LINES, check_scale
+from rooms.bench.actions.reading import Proof, read_proof
+from rooms.bench.actions.tares import drop_tare, save_tare
+from rooms.bench.models import ScaleCheck, Tare
+from rooms.bench.queries.scale_checks import of_day
+from rooms.bench.rules.scales import scale_named, scale_of
+from rooms.common.keys import own_key
+from rooms.common.refusals import Told
+from rooms.staff.block import by_id
+from rooms.staff.models import Person
+from rooms.staff.rights import Right, may
+
+LAST_CHECKS = 14
+USUAL_LOADS = ("0", "5", "10", "20")
+
+
+@may(Right.WEIGH)
+@require_http_methods(["GET", "POST"])
+def scale_page(request):
+    """The check of one scale with test weights; those of the last days; known tubs."""
+    scale = scale_named(request.POST.get("scale") or request.GET.get("scale", "")) or scale_of(
+        request
+    )
+    refused = None
+    if request.method == "POST":
+        with Told() as told:
+            key = own_key(request.POST.get("key", ""))
+            check_scale(key, scale.name, _lines(request), by_id(request))
+            return redirect(f"{request.path}?scale={scale.name}")
+        refused = told.refused
+    loads = request.POST.getlist("load") or USUAL_LOADS
+    typed = request.POST.getlist("shown") + [""] * len(loads)
+    proofs = request.POST.getlist("proof") + [""] * len(loads)
+    context = {
+        "scale": scale,
+        "refused": refused,
+        "lines": list(zip(loads, typed, proofs, strict=False)),
+        "today": of_day(timezone.localdate()),
+        "tares": Tare.objects.filter(is_dropped=False),
+        "checks": ScaleCheck.objects.select_related("by")[:LAST_CHECKS],
+    }
+    return render(request, "bench/scale.html", context, status=refused.status if refused else 200)
+
+
+@may(Right.WEIGH)
+@require_POST
+def tare(request):
+    """Keep a known tub, or take one out of use."""
+    by = Person.objects.filter(pk=by_id(request)).first()
+    if request.POST.get("drop"):
+        drop_tare(request.POST["drop"], by)
+    else:
+        posted = request.POST.get
+        save_tare(posted("name", ""), posted("value", ""), posted("unit", ""), by)
+    return redirect("bench:scale")
+
+
+@may(Right.LOOK)
+@require_GET
+def standing(request):
+    """The line of Today: each scale that wants a check."""
+    return render(request, "bench/_scales.html", {"scales": of_day(timezone.localdate())})
+
+
+def _lines(request) -> list[tuple[str, str, Proof | None]]:
+    """Each line: the test weight, what was shown, and the signed reading as the page kept it."""
+    posted = request.POST
+    lines = zip(
+        posted.getlist("load"), posted.getlist("shown"), posted.getlist("proof"), strict=False
+    )
+    return [(load, shown, read_proof(text) if text else None) for load, shown, text in lines][
+        :MOST_LINES
+    ]

@@ -1,0 +1,181 @@
+"""The sheet of a test: reading, approving, correcting, and its document."""
+
+import json
+
+from django.conf import settings
+from django.http import Http404
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from cutting.costing.schools import CostingSchool
+from rooms.bench.actions.approve import approve
+from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.reopen import reopen
+from rooms.bench.queries.clock import step_strip
+from rooms.bench.queries.corrections import (
+    as_it_was,
+    changes_of,
+    correction_form,
+    corrections_of,
+)
+from rooms.bench.queries.pdf import as_pdf
+from rooms.bench.queries.scale_checks import failed_on
+from rooms.bench.queries.sheet import sheet_view
+from rooms.bench.queries.steps import checks_of, standing_checks
+from rooms.bench.queries.tables import as_csv, as_xlsx
+from rooms.bench.rules.document import cut_keys, document
+from rooms.bench.rules.own_prices import set_from, to_come, with_own_prices
+from rooms.bench.rules.rows import TestRows
+from rooms.bench.rules.time_spent import time_spent
+from rooms.bench.views.weighing import rows_or_404
+from rooms.common.downloads import download
+from rooms.common.errors import Refused
+from rooms.common.refusals import Told, told_by
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@may(Right.LOOK)
+def sheet(request, test_id):
+    """The finished test; an open one shows how it stands."""
+    return _sheet(request, rows_or_404(test_id, people=True))
+
+
+@may(Right.APPROVE)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: _sheet(
+        request, rows_or_404(test_id, people=True), refused, reason=request.POST.get("reason", "")
+    )
+)
+def approve_sheet(request, test_id):
+    reason = request.POST.get("reason", "")
+    approve(test_id, reason, by_id(request))
+    return redirect("bench:sheet", test_id)
+
+
+@may(Right.FINISHED)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: _sheet(request, rows_or_404(test_id, people=True), refused)
+)
+def reopen_test(request, test_id):
+    """Back to the block with a test that was finished too early."""
+    reopen(test_id, by_id(request))
+    return redirect("bench:test", test_id)
+
+
+@may(Right.LOOK)
+@require_GET
+def sheet_document(request, test_id):
+    """The sheet's document, as `mindful-tally compute` reads it."""
+    (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
+    notes = [note.text for note in rows.test.notes.all()]
+    text = json.dumps(
+        document(rows, notes, standing_checks(rows.test).values(), cut_keys(rows.outputs)),
+        indent=2,
+        ensure_ascii=False,
+    )
+    return download(f"cutting-test-{rows.test.number}.json", text + "\n")
+
+
+@may(Right.LOOK)
+@require_GET
+def sheet_file(request, test_id, kind):
+    """The sheet as CSV, as a spreadsheet, or on one printed page."""
+    (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
+    view = sheet_view(rows, _school(request))
+    if kind == "csv":
+        content = as_csv(view)
+    elif kind == "xlsx":
+        content = as_xlsx(view)
+    elif kind == "pdf":
+        content = as_pdf(view, [note.text for note in rows.test.notes.all()])
+    else:
+        raise Http404
+    return download(f"cutting-test-{rows.test.number}.{kind}", content)
+
+
+def _school(request) -> CostingSchool:
+    wanted = request.GET.get("school", "")
+    return CostingSchool(wanted if wanted in list(CostingSchool) else settings.SHOP["school"])
+
+
+@may(Right.CORRECT, read=Right.CORRECT)
+@require_http_methods(["GET", "POST"])
+def correct_sheet(request, test_id):
+    """The form of a correction, filled with the sheet as it stands, and keeping it."""
+    rows = rows_or_404(test_id, people=True)
+    refused = None
+    if request.method == "POST":
+        with Told() as told:
+            correct(test_id, _correcting(request), by_id(request))
+            return redirect("bench:sheet", test_id)
+        refused = told.refused
+    corrections = corrections_of(rows.test)
+    context = {
+        "test": rows.test,
+        "refused": refused,
+        "seen": len(corrections),
+        "form": correction_form(rows, request.POST),
+        "reason": request.POST.get("reason", ""),
+    }
+    return render(request, "bench/correct.html", context, status=refused.status if refused else 200)
+
+
+def _correcting(request) -> Correcting:
+    posted = request.POST
+    each = {
+        prefix: {
+            name.removeprefix(prefix): value
+            for name, value in posted.items()
+            if name.startswith(prefix)
+        }
+        for prefix in ("weighing-", "missed-", "fact-")
+    }
+    return Correcting(
+        key=posted.get("key", ""),
+        reason=posted.get("reason", ""),
+        seen=posted.get("seen", ""),
+        weighings=each["weighing-"],
+        added=each["missed-"],
+        facts=each["fact-"],
+    )
+
+
+def _version(request, corrections) -> int:
+    """The version asked for: 0 as finished, up to the last correction, which is the usual one."""
+    asked = request.GET.get("version", "")
+    newest = len(corrections)
+    return (
+        min(int(asked), newest)
+        if asked.isascii() and asked.isdecimal() and len(asked) < 5
+        else newest
+    )
+
+
+def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
+    school = _school(request)
+    corrections = corrections_of(rows.test)
+    version = _version(request, corrections)
+    prices = set_from([rows])
+    (priced,) = with_own_prices([rows], prices)
+    shown = as_it_was(priced, corrections, version)
+    spent = time_spent(rows)
+    context = {
+        "view": sheet_view(shown, school),
+        "test": shown.test,
+        "notes": rows.test.notes.select_related("by"),
+        "checks": checks_of(rows.test),
+        "bags": rows.test.bags.select_related("bag"),
+        "corrections": [(one, changes_of(rows, corrections, one)) for one in corrections],
+        "version": version,
+        "scale_faults": failed_on(rows),
+        "spent": spent,
+        "strip": step_strip(rows.test, spent),
+        "refused": refused,
+        "saved": request.GET.get("saved") == "1",
+        "to_come": to_come(prices),
+        **typed,
+    }
+    return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)

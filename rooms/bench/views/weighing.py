@@ -1,0 +1,336 @@
+"""The bench's pages. Each reads the request, calls one reading or one action, and renders."""
+
+from urllib.parse import urlencode
+from uuid import UUID
+
+from django.conf import settings
+from django.http import Http404, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from cutting.quantities import Unit
+from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.check_step import check_step
+from rooms.bench.actions.finish import finish
+from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.put_back import put_back
+from rooms.bench.actions.reading import Proof
+from rooms.bench.actions.start import start_test
+from rooms.bench.actions.take_back import take_back
+from rooms.bench.actions.take_weight import Capture, take_weight
+from rooms.bench.forms import BackForm, StartForm
+from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
+from rooms.bench.queries.adding import usual_piles
+from rooms.bench.queries.block import Glass, block
+from rooms.bench.queries.clock import clock
+from rooms.bench.queries.front import front, lately_cut
+from rooms.bench.queries.gave import gave
+from rooms.bench.queries.steps import step_at_block
+from rooms.bench.rules.opening import of_bags
+from rooms.bench.rules.rows import TestRows, load
+from rooms.bench.rules.scales import scale_of, scales
+from rooms.bench.rules.standing import holder, open_tests
+from rooms.catalog.models import Piece, Pile
+from rooms.catalog.queries.guide import Chosen, guide
+from rooms.common.errors import BadInput, Refused
+from rooms.common.refusals import refusal, told_by, told_in, told_in_fragment
+from rooms.staff.block import by_id, taken_by, who
+from rooms.staff.rights import Right, may
+
+SCRIPTS = [
+    f"js/{name}.js"
+    for name in (
+        "store",
+        "glass",
+        "queue",
+        "scale",
+        "amount",
+        "bench",
+        "strip",
+        "hands",
+        "auto",
+        "sync",
+        "steps",
+    )
+]
+"""In the order they need each other."""
+
+
+@may(Right.LOOK)
+@require_GET
+def start_page(request):
+    """Open tests, last sheets, and the pieces to start a test on."""
+    before = request.GET.get("before", "")
+    number = int(before) if before.isascii() and before.isdecimal() and len(before) < 9 else None
+    pieces = lately_cut() or Piece.objects.all()
+    context = {"front": front(number), "pieces": pieces, "before": number}
+    return render(request, "bench/front.html", context)
+
+
+@may(Right.WEIGH)
+def open_piece(request, key):
+    """The form that opens a piece, and opening it."""
+    piece = get_object_or_404(Piece, key=key)
+    bags = None
+    if ids := request.GET.getlist("bag"):
+        try:
+            bags = of_bags(ids)
+        except Refused as refused:
+            started = _started(request.POST.get("key", ""))
+            return redirect("bench:test", started) if started else refusal(request, refused)
+    plan = request.GET.get("plan", "")
+    form = StartForm(piece, request.POST or None, plan=plan, bags=bags)
+    if request.method == "POST" and form.is_valid():
+        at = who(request)
+        with told_in(form):
+            test = start_test(form.opening(), at.id if at else None)
+            return redirect("bench:test", test.pk)
+    status = 422 if form.is_bound else 200
+    view = guide(piece, Chosen(plan=plan))
+    context = {"piece": piece, "form": form, "guide": view, "bags": bags}
+    return render(request, "bench/open_piece.html", context, status=status)
+
+
+def _started(key: str) -> UUID | None:
+    """The test this opening has started already, when the request is a repeat."""
+    try:
+        test = CuttingTest.objects.filter(pk=UUID(key)).first()
+    except ValueError:
+        return None
+    return test.pk if test else None
+
+
+@may(Right.LOOK)
+@require_GET
+def open_bags(request):
+    """The form for one or several bags of the cooler, all of one piece."""
+    ids = request.GET.getlist("bag")
+    piece = of_bags(ids).piece
+    response = redirect("bench:open", piece.key)
+    response["Location"] += "?" + urlencode([("bag", one) for one in ids])
+    return response
+
+
+@may(Right.LOOK)
+@require_GET
+def of_bag(request, bag_id):
+    """The test a bag was opened for."""
+    return redirect("bench:test", get_object_or_404(TestBag, bag=bag_id).test_id)
+
+
+@may(Right.LOOK)
+@require_GET
+def bench(request, test_id):
+    """The block."""
+    rows = rows_or_404(test_id)
+    if not rows.test.is_open:
+        return redirect("bench:sheet", test_id)
+    return bench_page(request, rows, request.GET.get("pile", ""))
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_in_fragment("bench/_refused.html")
+def capture(request, test_id):
+    """Take a weight by script: answers with the changing part of the bench."""
+    by = taken_by(request, request.POST.get("turn", ""))
+    rows = take_weight(test_id, _capture(request), by)
+    return _block(request, rows, request.POST.get("output", ""))
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: bench_page(
+        request, rows_or_404(test_id), request.POST.get("output", ""), refused, typed=request.POST
+    )
+)
+def take(request, test_id):
+    """Take a weight by plain form: answers with the whole page."""
+    pile = request.POST.get("output", "")
+    take_weight(test_id, _capture(request), by_id(request))
+    return to_bench(test_id, pile)
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
+def give_back(request, test_id):
+    """Take the last weighing back."""
+    rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
+    return to_bench(rows.test.pk, request.POST.get("output", ""))
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_in_fragment("bench/_refused.html")
+def recall(request, test_id):
+    """Take the last weighing back by script."""
+    rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
+    return _block(request, rows, request.POST.get("output", ""))
+
+
+@may(Right.LOOK)
+@require_GET
+def piece_gave(request, piece):
+    """What a plan gave in the shop's own tests, for the guide of its piece."""
+    context = {"gave": gave(piece, request.GET.get("plan", ""))}
+    return render(request, "bench/_gave.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def step(request, test_id, number):
+    """One step of the guide, beside the scale."""
+    return _step(request, _test(test_id), str(number))
+
+
+@may(Right.WEIGH)
+@require_POST
+def check(request, test_id):
+    """Tick a step's check or take the tick back; answers with the step."""
+    number = request.POST.get("step", "")
+    check_step(
+        test_id,
+        request.POST.get("key", ""),
+        by_id(request),
+        is_done=request.POST.get("done") == "1",
+    )
+    if request.headers.get("HX-Request"):
+        test = _test(test_id)
+        return _step(request, test, number, in_step=in_step(request, test))
+    address = reverse("bench:test", args=[test_id])
+    return HttpResponseRedirect(f"{address}?step={number}" if number.isdecimal() else address)
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: bench_page(
+        request, rows_or_404(test_id), "", refused, note_typed=request.POST.get("text", "")
+    )
+)
+def note(request, test_id):
+    """Add a note; answers with the test's notes."""
+    test = get_object_or_404(CuttingTest, pk=test_id)
+    add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), by_id(request))
+    return to_bench(test_id, "") if test.is_open else redirect("bench:sheet", test_id)
+
+
+@may(Right.WEIGH)
+@require_POST
+def another_pile(request, test_id):
+    try:
+        posted = request.POST.get
+        rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
+    except Refused as refused:
+        typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
+        return bench_page(request, rows_or_404(test_id), "", refused, **typed)
+    return to_bench(test_id, str(rows.outputs[-1].pk))
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
+def part_back(request, test_id):
+    """Part of the piece goes back into the cooler."""
+    form = BackForm(request.POST)
+    words = "; ".join(error for errors in form.errors.values() for error in errors)
+    if not form.is_valid():
+        raise BadInput(f"Weight: {words}")
+    put_back(test_id, form.cleaned_data["key"], form.weight(), by_id(request))
+    return redirect("bench:test", test_id)
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
+def finish_test(request, test_id):
+    finish(test_id, request.POST.get("seen", ""))
+    return redirect("bench:sheet", test_id)
+
+
+# --- the small change -------------------------------------------------------------------
+
+
+def rows_or_404(test_id, *, people: bool = False) -> TestRows:
+    rows = load(test_id, people=people)
+    if rows is None:
+        raise Http404
+    return rows
+
+
+def _test(test_id) -> CuttingTest:
+    return get_object_or_404(CuttingTest.objects.select_related("piece", "plan"), pk=test_id)
+
+
+def in_step(request, test: CuttingTest) -> bool:
+    """The page had seen all but what it just did itself, so it may take the new revision."""
+    return request.POST.get("seen") == str(test.revision - 1)
+
+
+def _step(request, test: CuttingTest, number: str, **more):
+    context = {"at": step_at_block(test, number), **more}
+    return render(request, "bench/_step.html", context)
+
+
+def _capture(request) -> Capture:
+    posted = request.POST.get
+    proof = None
+    if posted("signature"):
+        names = ("scale", "run", "sequence", "at", "unit", "division", "state", "tare", "signature")
+        shown = posted("shown", posted("value", ""))
+        proof = Proof(weight=shown, **{name: posted(name, "") for name in names})
+    return Capture(
+        key=posted("key", ""),
+        output=posted("output", ""),
+        value=posted("value", ""),
+        unit=posted("unit", ""),
+        division=posted("division", ""),
+        portions=posted("portions", ""),
+        is_typed=posted("typed") == "1",
+        proof=proof,
+        before=posted("before", ""),
+        tub_before=posted("tub_before", ""),
+    )
+
+
+def _block(request, rows: TestRows, pile: str):
+    """The fragments alone: nothing in them needs the request, so no context processor runs."""
+    width, seen = request.headers.get("Tally-Glass", ""), request.POST.get("seen", "")
+    has_taken = bool(rows.weighings) and getattr(rows.weighings[-1], "is_new", False)
+    stands = block(rows, Glass(width, pile, seen, has_taken))
+    return HttpResponse(render_to_string("bench/_block.html", {"bench": stands}))
+
+
+def bench_page(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
+    scale = scale_of(request)
+    tests, at = open_tests(scale.name), step_at_block(rows.test, request.GET.get("step", ""))
+    context = {
+        "bench": block(rows, Glass(chosen=pile)),
+        "test": rows.test,
+        "notes": rows.test.notes.select_related("by"),
+        "kinds": Pile.choices,
+        "refused": refused,
+        "scale": scale,
+        "scales": scales(),
+        "holder": holder(tests),
+        "open_tests": tests,
+        "tares": Tare.objects.filter(is_dropped=False),
+        "tubs": Tub.objects.filter(closed_at=None),
+        "usual": usual_piles(rows) if not rows.outputs else [],
+        "clock": clock(rows, at.step.key if at.step else ""),
+        "units": list(Unit),
+        "scripts": SCRIPTS,
+        "at": at,
+        "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
+        **typed,
+    }
+    return render(request, "bench/bench.html", context, status=refused.status if refused else 200)
+
+
+def to_bench(test_id, pile: str):
+    address = reverse("bench:test", args=[test_id])
+    return HttpResponseRedirect(f"{address}?pile={pile}" if pile.isdecimal() else address)

@@ -1,0 +1,101 @@
+"""A delivery is checked and closed: from then on its bags may be cut."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.conf import settings
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.cooler.receiving import differences, spread, totals
+from cutting.cooler.temperature import LIMIT
+from cutting.quantities import ZERO, Unit
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler.models import Bag, Delivery
+from rooms.cooler.rules.deliveries import open_delivery, unit_of
+from rooms.staff.models import Person
+
+
+@dataclass(frozen=True)
+class Check:
+    """What the invoice says, and how cold the delivery came."""
+
+    freight: Decimal = ZERO
+    discount: Decimal = ZERO
+    arrival: int | None = None
+    arrival_reason: str = ""
+    bags: int | None = None
+    weight: Decimal | None = None
+    amount: Decimal | None = None
+    difference_reason: str = ""
+
+
+def close_delivery(delivery_id, check: Check, by_id: int | None) -> Delivery:
+    """Check a delivery against its invoice, spread freight and discount over its bags.
+
+    Above the limit it needs a reason and somebody who signs (FDA Food Code 3-202.11); where the
+    invoice disagrees it needs a reason.
+    """
+    with transaction.atomic():
+        delivery = open_delivery(delivery_id)
+        bags = list(delivery.bags.exclude(state=Bag.State.BACK).select_related("piece"))
+        if not bags:
+            raise BadInput("Bags: there is none; add what came before you close the delivery.")
+        _signed(check, by_id)
+        lines = [bag.line for bag in bags]
+        unpriced = sum(line is None for line in lines)
+        if unpriced:
+            raise BadInput(f"Price: {unpriced} of {len(bags)} bags have none; set it above.")
+        _origin(bags)
+        received = totals(lines, unit_of(bags))
+        wrong = differences(received, check.bags, check.weight, check.amount)
+        if wrong and not check.difference_reason.strip():
+            words = ", ".join(f"{d.what}: {d.billed} billed, {d.received} here" for d in wrong)
+            raise BadInput(f"Invoice: {words}. Write why, or correct the bags.")
+        _spread(bags, check)
+        delivery.freight, delivery.discount = check.freight, check.discount
+        delivery.arrival, delivery.arrival_reason = check.arrival, check.arrival_reason.strip()
+        delivery.invoice_bags, delivery.invoice_weight = check.bags, check.weight
+        delivery.invoice_amount = check.amount
+        delivery.difference_reason = check.difference_reason.strip()
+        delivery.closed_at = timezone.now()
+        delivery.save()
+    return delivery
+
+
+def _signed(check: Check, by_id: int | None) -> None:
+    if check.arrival is None:
+        raise BadInput("Temperature: it is empty; measure between two bags and type it.")
+    if not -30000 <= check.arrival <= 40000:
+        raise BadInput(f"Temperature: {check.arrival / 1000} °C; -30 to 40 is right.")
+    if check.arrival <= LIMIT:
+        return
+    if not check.arrival_reason.strip():
+        raise Refused(
+            f"Temperature: {check.arrival / 1000} °C is above {LIMIT / 1000:.0f} °C (41 °F; Food"
+            " Code 3-202.11). Send it back, or write why it is taken, and sign."
+        )
+    if by_id is None or not Person.objects.filter(pk=by_id).exists():
+        raise Refused("Signature: nobody is named at the block; say who takes it.")
+
+
+def _origin(bags: list[Bag]) -> None:
+    asked = [
+        bag
+        for bag in bags
+        if bag.piece_id and not bag.country and bag.piece.species in settings.SHOP["origin_asked"]
+    ]
+    if asked:
+        raise BadInput(
+            f"Country of origin: {len(asked)} bags of {asked[0].piece.species} have none; it is"
+            " asked for (7 CFR 65). Send them in again with it, or change them on their page."
+        )
+
+
+def _spread(bags: list[Bag], check: Check) -> None:
+    pounds = [bag.weight.to(Unit.LB) for bag in bags]
+    for name in ("freight", "discount"):
+        parts = spread(getattr(check, name), pounds)
+        for bag, part in zip(bags, parts, strict=True):
+            setattr(bag, name, part)
+    Bag.objects.bulk_update(bags, ["freight", "discount"], batch_size=500)

@@ -1,0 +1,32 @@
+"""A bag leaves the cooler without being cut."""
+
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.common.errors import BadInput
+from rooms.cooler.actions.event import note_event
+from rooms.cooler.models import Bag
+from rooms.cooler.rules.one_bag import known_bag
+
+LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
+
+
+def leave(bag_id, state: str, reason: str, by_id: int | None, at: datetime | None = None) -> Bag:
+    """A bag is sent back or thrown away; it needs a reason."""
+    if state not in LEAVING:
+        raise BadInput(f"State: “{state}”; back or out is right.")
+    reason = " ".join(reason.split())[:250]
+    if not reason:
+        raise BadInput("Reason: it is empty; write why the bag leaves.")
+    with transaction.atomic():
+        bag = known_bag(bag_id)
+        goes_out(bag, state, at)
+        note_event(bag, state, f"{LEAVING[Bag.State(state)]}: {reason}", by_id, at)
+    return bag
+
+
+def goes_out(bag: Bag, state: str, at: datetime | None) -> None:
+    bag.state, bag.left_at = state, at or timezone.now()
+    bag.save(update_fields=["state", "left_at"])

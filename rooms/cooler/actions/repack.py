@@ -1,0 +1,80 @@
+"""Part of an opened bag goes back, packed again."""
+
+import uuid
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.quantities import ZERO, Weight
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler.actions.event import note_event
+from rooms.cooler.models import Bag
+from rooms.cooler.rules.days import core_bags, set_days
+from rooms.cooler.rules.one_bag import known_bag
+
+
+@dataclass(frozen=True)
+class Remainder:
+    """What goes back of an opened bag, packed again with a clock of its own."""
+
+    key: uuid.UUID
+    weight: Weight
+    packed_on: date
+    freight: Decimal = ZERO
+    discount: Decimal = ZERO
+
+
+def repack(bag_id, rest: Remainder, by_id: int | None) -> Bag:
+    """Part of an opened bag goes back into the cooler, on a shorter clock of its own.
+
+    It keeps the trace of the first, and never outlives it: the first one's end is its use-by.
+    """
+    with transaction.atomic():
+        already = Bag.objects.filter(pk=rest.key).first()
+        if already is not None:
+            return already
+        bag = known_bag(bag_id, must_be_in=False)
+        if bag.state != Bag.State.OPENED:
+            raise Refused("This bag is not opened: nothing of it can be packed again.")
+        back = sum((part.weight.to(rest.weight.unit) for part in bag.parts.all()), ZERO)
+        whole = bag.weight.to(rest.weight.unit)
+        if rest.weight.value <= 0 or back + rest.weight.value > whole:
+            raise BadInput(
+                f"Weight: {rest.weight.value} {rest.weight.unit}; above 0 and at most"
+                f" {whole - back:.2f} of this bag is right."
+            )
+        if rest.packed_on > timezone.localdate():
+            raise BadInput(f"Packed on: {rest.packed_on} is still to come.")
+        part = Bag(
+            pk=rest.key,
+            delivery=bag.delivery,
+            piece=bag.piece,
+            gtin="",
+            lot=bag.lot,
+            grade=bag.grade,
+            country=bag.country,
+            weight_value=rest.weight.value,
+            weight_unit=rest.weight.unit.value,
+            price_amount=bag.price_amount,
+            price_per=bag.price_per,
+            freight=rest.freight,
+            discount=rest.discount,
+            packed_on=rest.packed_on,
+            use_by=_end_of(bag),
+            came_at=timezone.now(),
+            part_of=bag,
+        )
+        set_days([part])
+        part.save(force_insert=True)
+        words = f"{rest.weight.value} {rest.weight.unit} packed again"
+        note_event(bag, "part", words, by_id)
+        note_event(part, "came", f"{words}, part of a bag of delivery {bag.delivery.number}", by_id)
+    return part
+
+
+def _end_of(bag: Bag) -> date | None:
+    core = core_bags([bag]).get(bag.pk)
+    return core.ends_on if core else None

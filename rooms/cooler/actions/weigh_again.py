@@ -1,0 +1,22 @@
+"""The shop weighs a bag itself."""
+
+from django.db import transaction
+
+from cutting.quantities import Weight
+from rooms.cooler.actions.event import note_event
+from rooms.cooler.models import Bag
+from rooms.cooler.rules.deliveries import claim_of
+from rooms.cooler.rules.one_bag import known_bag
+
+
+def weigh_again(bag_id, own: Weight, by_id: int | None) -> Bag:
+    """The bag on the shop's own scale, unopened: the base of a short-weight claim."""
+    with transaction.atomic():
+        bag = known_bag(bag_id)
+        bag.own_value, bag.own_unit = own.value, own.unit.value
+        bag.save(update_fields=["own_value", "own_unit"])
+        words = f"own scale says {own.value} {own.unit}"
+        if (short := claim_of(bag)) is not None:
+            words += f", {short.missing:.2f} short"
+        note_event(bag, "weighed", words, by_id)
+    return bag

@@ -1,0 +1,34 @@
+"""What a delivery's sums are in, what is claimed for a bag, and a delivery that is still open."""
+
+from django.conf import settings
+
+from cutting.cooler.receiving import short_weight
+from cutting.quantities import Unit, Weight
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler.models import Bag, Delivery
+
+
+def claim_of(bag: Bag):
+    """What is claimed for a bag, None where there is nothing to claim."""
+    if bag.own_value is None or bag.line is None:
+        return None
+    own = Weight.of(f"{bag.own_value:f}", bag.own_unit)
+    return short_weight(
+        bag.line, own, Weight.of(settings.SCALE["division"], settings.SCALE["unit"])
+    )
+
+
+def unit_of(bags: list[Bag]) -> Unit:
+    """The unit of a delivery's sums: the bags' own, the shop's where they differ."""
+    units = {bag.weight_unit for bag in bags}
+    return Unit(units.pop() if len(units) == 1 else settings.SHOP["unit"])
+
+
+def open_delivery(delivery_id) -> Delivery:
+    """The delivery. Raises BadInput when it is not known, Refused when it is closed."""
+    delivery = Delivery.objects.filter(pk=delivery_id).first()
+    if delivery is None:
+        raise BadInput("Delivery: it is not known; start it first.")
+    if not delivery.is_open:
+        raise Refused(f"Delivery {delivery.number} is closed. Start another for what came later.")
+    return delivery

@@ -1,0 +1,37 @@
+"""Which window holds for a piece: the shop's own, else what ships for the piece or its species."""
+
+import tomllib
+from collections.abc import Iterable
+from functools import lru_cache
+from pathlib import Path
+
+from cutting.cooler.ageing import Window
+from rooms.catalog.models import Piece
+from rooms.cooler.models import AgeWindow
+
+DATA = Path(__file__).parents[1] / "data" / "windows.toml"
+
+
+@lru_cache(maxsize=1)
+def shipped() -> dict:
+    return tomllib.loads(DATA.read_text(encoding="utf-8"))
+
+
+def usual(piece: Piece) -> Window:
+    """What ships: the piece's own window, else its species', no younger than the piece may be."""
+    found = shipped()["pieces"].get(piece.key) or shipped()[piece.species]
+    least = max(found["least"], piece.least_age_days or 0)
+    best_from = max(found["best_from"], least)
+    best_to = max(found["best_to"], best_from)
+    return Window(least, best_from, best_to, max(found["end"], best_to))
+
+
+def repacked(piece: Piece) -> Window:
+    """The shorter clock of what was opened and packed again: by species."""
+    return Window(**shipped()["repacked"][piece.species])
+
+
+def windows(pieces: Iterable[Piece]) -> dict[int, Window]:
+    """The window of each piece by its id: one query."""
+    own = {row.piece_id: row.window for row in AgeWindow.objects.all()}
+    return {piece.pk: own.get(piece.pk) or usual(piece) for piece in pieces}

@@ -1,0 +1,141 @@
+"""Pages of the cooler: bags on their time lines, one bag, the calendar, windows."""
+
+from datetime import date
+
+from django.conf import settings
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_POST
+
+from cutting.drawing.bag_line import Axis
+from rooms.catalog.models import Piece
+from rooms.common.errors import Refused
+from rooms.common.refusals import told_by
+from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.set_origin import set_origin
+from rooms.cooler.actions.set_seal import set_seal
+from rooms.cooler.actions.set_window import set_window
+from rooms.cooler.actions.weigh_again import weigh_again
+from rooms.cooler.forms import WeightForm, WindowForm
+from rooms.cooler.models import AgeWindow, Bag, Seal
+from rooms.cooler.queries import bags as readings
+from rooms.cooler.queries import temperature
+from rooms.cooler.rules.windows import usual, windows
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@may(Right.LOOK)
+@require_GET
+def cooler(request):
+    """Every bag in the cooler, the most pressing first."""
+    page = request.GET.get("page", "1")
+    number = int(page) if page.isascii() and page.isdecimal() and 0 < len(page) < 5 else 1
+    view = readings.cooler(timezone.localdate(), max(number, 1), _day(request.GET.get("wanted")))
+    context = {"view": view, "now": temperature.now(), "today": timezone.localdate()}
+    return render(request, "cooler/cooler.html", context)
+
+
+def _day(text: str | None) -> date | None:
+    try:
+        return date.fromisoformat(text) if text else None
+    except ValueError:
+        return None
+
+
+@may(Right.LOOK)
+@require_GET
+def calendar(request):
+    """Two weeks: what ends, what comes into its best, when the ferry comes."""
+    days = readings.calendar(timezone.localdate(), settings.SHOP["delivery_days"])
+    return render(request, "cooler/calendar.html", {"days": days})
+
+
+@may(Right.LOOK)
+@require_GET
+def bag_page(request, bag_id):
+    return _bag_page(request, bag_id, WeightForm(initial={"unit": settings.SHOP["unit"]}))
+
+
+def _bag_page(request, bag_id, form, refused=None):
+    bag = get_object_or_404(
+        Bag.objects.select_related("piece", "delivery", "part_of__piece"), pk=bag_id
+    )
+    today = timezone.localdate()
+    axes = readings.Axes(today, Axis(today - readings.BACK, today + readings.AHEAD, 760.0))
+    (view,) = readings.views_of([bag], axes)
+    context = {
+        "view": view,
+        "bag": bag,
+        "events": bag.events.select_related("by"),
+        "form": form,
+        "parts": bag.parts.all(),
+        "seals": Seal.choices,
+        "refused": refused,
+    }
+    status = refused.status if refused else (422 if form.errors else 200)
+    return render(request, "cooler/bag.html", context, status=status)
+
+
+@may(Right.RECEIVE)
+@require_POST
+def seal(request, bag_id):
+    set_seal(bag_id, request.POST.get("seal", ""), by_id(request))
+    return redirect("cooler:bag", bag_id)
+
+
+@may(Right.RECEIVE)
+@require_POST
+@told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
+def origin(request, bag_id):
+    set_origin(bag_id, request.POST.get("country", ""), by_id(request))
+    return redirect("cooler:bag", bag_id)
+
+
+@may(Right.RECEIVE)
+@require_POST
+@told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
+def leaves(request, bag_id):
+    """A bag is sent back or thrown away."""
+    leave(bag_id, request.POST.get("state", ""), request.POST.get("reason", ""), by_id(request))
+    return redirect("cooler:bag", bag_id)
+
+
+@may(Right.RECEIVE)
+@require_POST
+def weigh(request, bag_id):
+    """The bag on the shop's own scale."""
+    form = WeightForm(request.POST)
+    if not form.is_valid():
+        return _bag_page(request, bag_id, form)
+    try:
+        weigh_again(bag_id, form.weight_found(), by_id(request))
+    except Refused as refused:
+        return _bag_page(request, bag_id, form, refused)
+    return redirect("cooler:bag", bag_id)
+
+
+@may(Right.LOOK)
+@require_GET
+def window_list(request):
+    """The window of every piece, the shop's own marked."""
+    pieces = list(Piece.objects.select_related("primal"))
+    own = set(AgeWindow.objects.values_list("piece_id", flat=True))
+    found = windows(pieces)
+    rows = [(piece, found[piece.pk], piece.pk in own) for piece in pieces]
+    return render(request, "cooler/windows.html", {"rows": rows})
+
+
+@may(Right.PRICE)
+def window(request, key):
+    """Change a piece's window."""
+    piece = get_object_or_404(Piece, key=key)
+    now = windows([piece])[piece.pk]
+    names = ("least", "best_from", "best_to", "end")
+    initial = {name: getattr(now, name) for name in names}
+    form = WindowForm(request.POST or None, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        set_window(piece, form.cleaned_data["window"])
+        return redirect("cooler:windows")
+    context = {"piece": piece, "form": form, "usual": usual(piece)}
+    return render(request, "cooler/window.html", context, status=422 if form.errors else 200)

@@ -1,0 +1,75 @@
+"""The cooler's temperature: its page, readings by hand, readings from the probe."""
+
+import hmac
+from datetime import datetime
+
+from django.conf import settings
+from django.http import JsonResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_GET, require_POST
+
+from cutting.cooler.temperature import LIMIT
+from cutting.documents.decoding import parse_json
+from cutting.errors import BadDocument
+from cutting.quantities import parse_decimal
+from rooms.common.doors import open_to_all
+from rooms.common.errors import BadInput
+from rooms.common.refusals import told_in
+from rooms.cooler.actions.readings import take_reading
+from rooms.cooler.forms import ManualForm
+from rooms.cooler.queries.temperature import STRETCHES, chart, now
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@may(Right.RECEIVE)
+def temperature(request):
+    """The chart of a day, week, month or year, and the excursions; a reading by hand."""
+    form = ManualForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        with told_in(form, "celsius"):
+            take_reading(timezone.now(), form.millicelsius(), by_id(request), is_manual=True)
+            return redirect("cooler:temperature")
+    drawn = chart(request.GET.get("for", "day"))
+    context = {
+        "chart": drawn,
+        "now": now(),
+        "form": form,
+        "stretches": STRETCHES,
+        "limit": LIMIT / 1000,
+        "zone": settings.TIME_ZONE,
+        "probe_panel": settings.PROBE_PANEL,
+    }
+    return render(request, "cooler/temperature.html", context, status=422 if form.errors else 200)
+
+
+@may(Right.LOOK)
+@require_GET
+def now_line(request):
+    """The last reading alone, for pages that include it."""
+    return render(request, "cooler/_now.html", {"now": now()})
+
+
+@open_to_all
+@csrf_exempt
+@require_POST
+def readings(request):
+    """A reading from the probe: {"at": "2026-11-25T08:00:00+00:00", "celsius": "1.62" or null}."""
+    key = request.headers.get("Probe-Key", "")
+    if not settings.PROBE_KEY or not hmac.compare_digest(key, settings.PROBE_KEY):
+        return JsonResponse({"wrong": "Probe-Key: it is not this shop's"}, status=403)
+    try:
+        said = parse_json(request.body)
+        at = datetime.fromisoformat(said["at"])
+        celsius = said["celsius"]
+        value = None if celsius is None else int(parse_decimal(str(celsius), "celsius") * 1000)
+        if at.tzinfo is None:
+            raise ValueError("at has no time zone")
+        take_reading(at, value)
+    except BadInput as bad:
+        return JsonResponse({"wrong": bad.message}, status=422)
+    except (KeyError, TypeError, ValueError, OverflowError, BadDocument) as wrong:
+        return JsonResponse({"wrong": f"{type(wrong).__name__}: {wrong}"}, status=422)
+    return JsonResponse({"taken": True})

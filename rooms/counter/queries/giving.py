@@ -1,0 +1,235 @@
+"""Give and take between products of the same meat, at today's prices."""
+
+import tomllib
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from functools import lru_cache
+
+from cutting.drawing.giving_seam import SeamPicture, seam_picture
+from cutting.errors import BadValue
+from cutting.prices.give_take import Layer, MovedMeat, Pieces, Side, give_and_take
+from cutting.quantities import Unit, UnitPrice, Weight, foot, parse_decimal
+from cutting.words.pencil import money, profit_shown
+from rooms.catalog.rules.shipped import DATA
+from rooms.common.forms import tidy
+from rooms.pricebook.models import Price, Product
+
+BAR = 220.0
+"""The longer bar of what was brought, in the picture's units."""
+MOST = {"layer": Decimal(4), "pieces": Decimal(20), "weight": Decimal(100)}
+
+
+@lru_cache(maxsize=1)
+def links() -> dict[str, dict]:
+    """The linked products that ship, by key."""
+    return tomllib.loads((DATA / "links.toml").read_text(encoding="utf-8"))
+
+
+def links_of(piece_key: str) -> list[tuple[str, str]]:
+    """Key and name of the links that touch a piece."""
+    return [(key, link["name"]) for key, link in links().items() if piece_key in link["pieces"]]
+
+
+@dataclass(frozen=True)
+class SideView:
+    """A product in the sum: its price as shown or typed, in the form field `field`."""
+
+    field: str
+    name: str
+    price: str
+    share: Decimal
+    value: Decimal | None
+    fault: str
+
+
+@dataclass(frozen=True)
+class StopView:
+    """A place the seam may be moved to, with what the shop wins or loses there, in words."""
+
+    amount: str
+    at: float
+    says: str
+
+
+@dataclass(frozen=True)
+class GivingView:
+    key: str
+    link: dict
+    inputs: list[tuple[str, str, str, str]]
+    """Field, label, value, fault."""
+    givers: list[SideView]
+    takers: list[SideView]
+    moved: MovedMeat | None
+    fault: str
+    warning: str
+    picture: SeamPicture | None
+    stops: list[StopView]
+
+    @property
+    def amount(self) -> str:
+        """The amount as typed."""
+        return self.inputs[0][2]
+
+    @property
+    def says(self) -> str:
+        """The amount and what it wins or loses, beside the seam."""
+        if self.moved is None:
+            return f"{self.amount} {self.link['unit']}"
+        return _says(self.amount, self.link["unit"], self.moved)
+
+    @property
+    def bars(self) -> list[tuple[str, Decimal, float]]:
+        """What the moved meat brought and brings now: words, money, length in the picture."""
+        if self.moved is None:
+            return []
+        longest = max(self.moved.given, self.moved.taken)
+        both = (("it brought", self.moved.given), ("it brings now", self.moved.taken))
+        return [
+            (words, value, round(float(value / longest) * BAR, 1) if longest else 0.0)
+            for words, value in both
+        ]
+
+    @property
+    def gain_shown(self) -> Decimal:
+        """What is won or lost, footing with the two sums as they are printed."""
+        return profit_shown(self.moved.taken, self.moved.given) if self.moved else Decimal(0)
+
+    @property
+    def has_faults(self) -> bool:
+        sides = [side.fault for side in (*self.givers, *self.takers)]
+        return bool(self.fault or any(sides) or any(fault for *_, fault in self.inputs))
+
+
+LABELS = {"length": "Length, in", "width": "Width, in", "each": "One rib weighs, lb"}
+
+
+def giving(key: str, typed: dict[str, str]) -> GivingView:
+    """The sum for one link from what was typed, usual values where nothing was: two queries."""
+    link = links()[key]
+    inputs, numbers = [], {}
+    for field in ("amount", *(name for name in ("length", "width", "each") if name in link)):
+        label = link["question"] if field == "amount" else LABELS[field]
+        text = tidy(typed.get(field, link[field]))
+        numbers[field], fault = _number(
+            text, label, MOST.get(link["kind"] if field == "amount" else "", Decimal(100))
+        )
+        inputs.append((field, label, text, fault))
+    prices = _prices(link)
+    givers, give = _sides("give", link["givers"], prices, typed)
+    takers, take = _sides("take", link["takers"], prices, typed)
+    moved, fault = None, ""
+    ready = None not in numbers.values() and None not in (*give, *take)
+    if ready:
+        try:
+            moved = give_and_take(_amount(link["kind"], numbers), give, take)
+        except BadValue as bad:
+            fault = str(bad)
+    picture = _picture(link, numbers["amount"])
+    return GivingView(
+        key=key,
+        link=link,
+        inputs=inputs,
+        givers=_valued(givers, give, moved),
+        takers=_valued(takers, take, moved),
+        moved=moved,
+        fault=fault,
+        warning=_warning(link, numbers["amount"]),
+        picture=picture,
+        stops=_stops(link, picture, numbers, (give, take) if moved else None),
+    )
+
+
+def _picture(link: dict, amount: Decimal | None) -> SeamPicture | None:
+    if amount is None:
+        return None
+    most, step = Decimal(link["most"]), Decimal(link["step"])
+    return seam_picture(link["kind"], amount, most=most, step=step)
+
+
+def _stops(link: dict, picture: SeamPicture | None, numbers: dict, sides) -> list[StopView]:
+    """Where the seam may go; each says what it wins there while the prices are known."""
+    if picture is None:
+        return []
+    stops = []
+    for stop in picture.stops:
+        amount = f"{stop.amount.normalize():f}"
+        says = f"{amount} {link['unit']}"
+        if sides:
+            weight = _amount(link["kind"], {**numbers, "amount": stop.amount})
+            says = _says(amount, link["unit"], give_and_take(weight, *sides))
+        stops.append(StopView(amount, stop.at, says))
+    return stops
+
+
+def _says(amount: str, unit: str, moved: MovedMeat) -> str:
+    gain = profit_shown(moved.taken, moved.given)
+    return f"{amount} {unit}: {'lost' if gain < 0 else 'won'} {money(abs(gain))}"
+
+
+def _number(text: str, label: str, most: Decimal) -> tuple[Decimal | None, str]:
+    try:
+        number = parse_decimal(text, label)
+    except BadValue:
+        return None, f"{label}: “{text}” is not a plain number; write it like 0.25."
+    if not 0 <= number <= most:
+        return None, f"{label}: {text} is not right here; 0 to {most} is right."
+    return number, ""
+
+
+def _amount(kind: str, numbers: dict) -> Weight:
+    if kind == "layer":
+        return Layer(numbers["length"], numbers["width"], numbers["amount"]).weight(Unit.LB)
+    if kind == "pieces":
+        return Pieces(numbers["amount"], Weight(numbers["each"], Unit.LB)).weight(Unit.LB)
+    return Weight(numbers["amount"], Unit.LB)
+
+
+def _prices(link: dict) -> dict[str, tuple[Product, Decimal | None]]:
+    keys = [side["cut"] for side in (*link["givers"], *link["takers"])]
+    products = {
+        p.cut.key: p for p in Product.objects.filter(cut__key__in=keys).select_related("cut")
+    }
+    current = Price.objects.current(products=[p.pk for p in products.values()])
+    amounts = {price.product_id: price.amount for price in current}
+    return {key: (product, amounts.get(product.pk)) for key, product in products.items()}
+
+
+def _sides(role: str, sides: list[dict], prices: dict, typed: dict) -> tuple[list, list]:
+    """The sides as shown and as the core takes them; None where a price is missing or wrong."""
+    shown, core = [], []
+    for i, side in enumerate(sides):
+        product, amount = prices.get(side["cut"], (None, None))
+        name = product.name if product else side["cut"].replace("-", " ")
+        per = Unit(product.per) if product else Unit.LB
+        field = f"{role}-{i}"
+        text = tidy(typed.get(field, "" if amount is None else f"{amount:f}"))
+        fault, number = "", None
+        if text:
+            number, fault = _number(text, f"Price of {name}", Decimal(10000))
+        share = Decimal(side["share"])
+        shown.append(SideView(field, name, text, share, None, fault))
+        core.append(None if number is None else Side(name, UnitPrice(number, per), share))
+    return shown, core
+
+
+def _valued(
+    shown: list[SideView], core: list[Side | None], moved: MovedMeat | None
+) -> list[SideView]:
+    """The sides with their values, rounded so that they foot with the sum above them."""
+    if moved is None:
+        return shown
+    values = foot([side.value(moved.weight) for side in core]).parts
+    return [replace(view, value=value) for view, value in zip(shown, values, strict=True)]
+
+
+def _warning(link: dict, amount: Decimal | None) -> str:
+    """The rack that gets too short for the buyer's item."""
+    if amount is None or "rack" not in link:
+        return ""
+    left = link["rack"] - amount
+    if left >= link["least_left"]:
+        return ""
+    return (
+        f"A rack of {link['rack']} ribs keeps {left:f}: fewer than the {link['least_left']} the"
+        " buyer's item asks for. Sell it as a short rack."
+    )

@@ -1,0 +1,138 @@
+"""Numbers typed for the ad planner and for what to buy, and what pieces give as a rule."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.core.exceptions import ValidationError
+
+from cutting.costing.schools import totals
+from cutting.costing.sheet import compute
+from cutting.errors import BadValue
+from cutting.quantities import HUNDRED, ZERO, Unit, working
+from cutting.sheet.cutting_test import Role
+from cutting.sheet.yields import Pooled, pooled_shares, rest_on
+from rooms.bench.models import CuttingTest
+from rooms.bench.queries.pool import MOST_TESTS, balanced
+from rooms.bench.rules.rows import to_core
+from rooms.common.forms import PlainDecimal
+from rooms.pricebook.models import Price, Product
+
+MOST_GROUPS_TESTS = 400
+"""Groups are made of the newest so many approved tests."""
+
+
+class Typed:
+    """Reads decimals from a page's fields; keeps what was typed and what is wrong with it."""
+
+    def __init__(self, data):
+        self.data = data
+        self.faults: dict[str, str] = {}
+
+    def text(self, field: str, usual: str = "") -> str:
+        return self.data.get(field, "").strip() or usual
+
+    def number(self, field: str, label: str, usual: str = "", **limits) -> Decimal | None:
+        """None when nothing was typed or when it is wrong; then `faults` has the field."""
+        text = self.text(field, usual).removesuffix("%").strip()
+        if not text:
+            return None
+        reader = PlainDecimal(label=label, required=False, **limits)
+        try:
+            return reader.clean(text)
+        except ValidationError as wrong:
+            self.faults[field] = f"{label}: {' '.join(wrong.messages)}"
+            return None
+
+
+@dataclass(frozen=True)
+class Group:
+    """Tests of one piece by one plan, of one supplier or grade or of all of them."""
+
+    key: str
+    name: str
+    tests: list[CuttingTest]
+
+
+@dataclass(frozen=True)
+class TestsGave:
+    """What a group of tests gave, per pound bought at `price`, the newest paid."""
+
+    tests: int
+    price: Decimal
+    ready: Pooled
+    minutes: Decimal | None
+    credits: Decimal
+    per: Unit
+
+
+def groups() -> list[Group]:
+    """Every group there is, split by supplier and by grade where it has several: two queries."""
+    rows = (
+        CuttingTest.objects.finished()
+        .exclude(approved_at=None)
+        .prefetch_related("bags__bag")
+        .order_by("-number")[:MOST_GROUPS_TESTS]
+    )
+    found: dict[tuple, list[CuttingTest]] = {}
+    for test in rows:
+        found.setdefault((test.piece_name, test.plan_name, "", ""), []).append(test)
+        if test.supplier:
+            found.setdefault((test.piece_name, test.plan_name, test.supplier, ""), []).append(test)
+        for grade in {row.bag.grade for row in test.bags.all() if row.bag.grade}:
+            found.setdefault((test.piece_name, test.plan_name, "", grade), []).append(test)
+    return [
+        Group("|".join(key), _name_of(*key, len(tests)), tests[:MOST_TESTS])
+        for key, tests in sorted(found.items())
+    ]
+
+
+def _name_of(piece: str, plan: str, supplier: str, grade: str, count: int) -> str:
+    whose = f", {supplier}" if supplier else f", {grade}" if grade else ""
+    return f"{piece}{whose}: {plan} ({count} test{'s' if count > 1 else ''})"
+
+
+def gave(group: Group) -> TestsGave | None:
+    """Pooled yield of its main outputs, minutes and credits a pound; None if none balances."""
+    rows = balanced(group.tests)
+    if not rows:
+        return None
+    tests = [to_core(one, weighed_only=True) for one in rows]
+    like = tests[0]
+    unit = like.piece.weight.unit
+    ready = pooled_shares([(test, [o.role is Role.MAIN for o in test.outputs]) for test in tests])
+    if True not in ready:
+        return None
+    with working():
+        expected = rest_on(tests, like).test
+        sums = totals(expected, compute(expected).figures)
+        paid = expected.piece.weight.value
+        return TestsGave(
+            len(tests),
+            like.piece.price.to(unit),
+            ready[True],
+            sums.minutes / paid if sums.minutes else None,
+            (sums.credits or ZERO) / paid,
+            unit,
+        )
+
+
+def sold_with_costs() -> list[tuple[Product, Price]]:
+    """Products on sale with a price, and its cost where it has one: one query."""
+    current = Price.objects.current().select_related("product__cut")
+    return sorted(
+        ((price.product, price) for price in current if price.product.is_sold),
+        key=lambda pair: (pair[0].cut.species, pair[0].name),
+    )
+
+
+def is_key(text: str) -> bool:
+    """Whether a field may hold the number of a row."""
+    return text.isascii() and text.isdecimal() and len(text) < 18
+
+
+def as_share(percent: Decimal | None) -> Decimal | None:
+    return None if percent is None else percent / HUNDRED
+
+
+def plain_message(bad: BadValue) -> str:
+    return f"{bad.field}: {bad.wrong}; {bad.right}."

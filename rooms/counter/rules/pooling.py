@@ -1,0 +1,88 @@
+"""What a test's prices rest on: all balanced tests of its piece and plan, pooled, or it alone."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from uuid import UUID
+
+from cutting.sheet.cutting_test import CuttingTest as CoreTest
+from cutting.sheet.cutting_test import same_name
+from cutting.sheet.yields import Rest, cost_between, rest_on
+from cutting.words.pencil import money, percent
+from rooms.bench.models import Output
+from rooms.bench.queries.pool import MOST_TESTS, balances, of_same_plan, pool
+from rooms.bench.queries.sheet import weighed
+from rooms.bench.rules.rows import TestRows, to_core
+
+POOLED, ALONE = "pooled", "alone"
+
+
+@dataclass(frozen=True)
+class Resting:
+    """`kept`: the output rows in the order of the core test's outputs. `rest` None: one test."""
+
+    rows: TestRows
+    test: CoreTest
+    kept: list[Output]
+    rest: Rest | None
+    tests: list[tuple[UUID, int]]
+    others: int
+    """How many other tests there are to pool with."""
+    is_sound: bool = True
+    """The test itself comes back to its weight; else it is left out of the pool."""
+
+    @property
+    def is_pooled(self) -> bool:
+        return self.rest is not None
+
+    @property
+    def words(self) -> str:
+        """With how many tests and how sure; a single test says that it is one."""
+        if self.rest is None:
+            more = f" {self.others} more could be pooled." if self.others else ""
+            return f"These prices rest on a single test: its yields may be chance.{more}"
+        found, piece = self.rest.saleable, self.test.piece
+        left = "" if self.is_sound else "This test does not come back to its weight: left out. "
+        if found.tests == 1:
+            return f"{left}These prices rest on a single other test: its yields may be chance."
+        text = f"{left}These prices rest on {found.tests} tests: saleable {percent(found.share)}"
+        between = cost_between(piece.cost, found, piece.weight.value)
+        if found.low is None or found.high is None or between is None:
+            return text + "."
+        unit = piece.weight.unit
+        return (
+            f"{text} (95 % of the mean: {percent(found.low)} to {percent(found.high)}), so the true"
+            f" cost of a {unit} lies between {money(between[0])} and {money(between[1])}."
+        )
+
+    def share_words(self, output: Output) -> str:
+        """The pooled yield of one output with its interval."""
+        found = self.rest.outputs.get(output.name) if self.rest else None
+        if found is None:
+            return ""
+        text = f"{percent(found.share)} of the piece"
+        if found.low is None or found.high is None:
+            return text
+        return f"{text}, {percent(max(found.low, Decimal(0)))} to {percent(found.high)}"
+
+
+def resting(rows: TestRows, basis: str = "") -> Resting:
+    """The test with its fellows, or alone where that is asked for or it has none: three queries."""
+    fellows = pool(of_same_plan(rows.test).exclude(pk=rows.test.pk))[: MOST_TESTS - 1]
+    others = [] if basis == ALONE else fellows
+    own = [(rows.test.pk, rows.test.number)]
+    if not others:
+        kept = weighed(rows)
+        more = len(fellows) if basis == ALONE else 0
+        return Resting(rows, to_core(rows, weighed_only=True), kept, None, own, more)
+    is_sound = balances(rows)
+    together = [rows, *others] if is_sound else others
+    rest = rest_on(
+        [to_core(one, weighed_only=True) for one in together], to_core(rows, weighed_only=True)
+    )
+    by_name: dict[str, Output] = {}
+    for one in (rows, *others):
+        for output in weighed(one):
+            by_name.setdefault(same_name(output.name), output)
+    kept = [by_name[same_name(output.name)] for output in rest.test.outputs]
+    tests = [(one.test.pk, one.test.number) for one in together]
+    return Resting(rows, rest.test, kept, rest, tests, len(others), is_sound)

@@ -1,0 +1,160 @@
+"""What the manager asked for on the price page, as typed, and its values read."""
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+
+from django.conf import settings
+
+from cutting.errors import BadValue
+from cutting.prices.ladder import Aim
+from cutting.prices.margins import Convention, retail_price
+from cutting.quantities import HUNDRED, parse_decimal
+from cutting.words.pencil import percent
+from rooms.common.forms import tidy
+
+MOST_TARGET = {Convention.MARGIN: 95, Convention.MARKUP: 1900}
+PIECE, EACH = "piece", "each"
+WAYS = [
+    (PIECE, "one target, by the ladder"),
+    (EACH, "each by its own target"),
+]
+LAST, COST = "last", "cost"
+LADDERS = [(LAST, "last prices"), (COST, "costs by the school")]
+CONVENTIONS = [(Convention.MARGIN.value, "% of sales"), (Convention.MARKUP.value, "% of cost")]
+
+
+@dataclass(frozen=True)
+class Wish:
+    """The whole page as it was sent. Prices, rungs, targets and locks by the output's id."""
+
+    school: str = ""
+    target: str = ""
+    targets: dict[int, str] = field(default_factory=dict)
+    locked: frozenset[int] = frozenset()
+    prices: dict[int, str] = field(default_factory=dict)
+    shown: dict[int, str] = field(default_factory=dict)
+    way: str = ""
+    by: str = ""
+    basis: str = ""
+    ladder: str = ""
+    rungs: dict[int, str] = field(default_factory=dict)
+    adders: dict[int, frozenset[int]] | None = None
+    """None: each product's usual steps."""
+    solves: bool = False
+    """Asked to solve anew, whatever was held."""
+    asked: str = ""
+    """What the shown prices were solved for; a change of it solves anew."""
+    is_held: bool = False
+    """Prices stand as shown, because one of them was moved."""
+
+    @property
+    def chosen_way(self) -> str:
+        return self.way if self.way in (PIECE, EACH) else settings.SHOP["price_way"]
+
+    @property
+    def convention(self) -> Convention:
+        return Convention(self.by) if self.by in list(Convention) else Convention.MARGIN
+
+    @property
+    def signature(self) -> str:
+        return "|".join(
+            (
+                self.school or settings.SHOP["school"],
+                self.target or usual_target(),
+                self.chosen_way,
+                self.convention.value,
+                self.basis or "pooled",
+                self.ladder or LAST,
+                *(
+                    f"{pk}={text}"
+                    for group in (self.targets, self.rungs)
+                    for pk, text in sorted(group.items())
+                    if text.strip()
+                ),
+                *(
+                    f"{pk}:{sorted(some)}"
+                    for pk, some in sorted((self.adders or {}).items())
+                    if some
+                ),
+            )
+        )
+
+    def moved(self, pk: int) -> bool:
+        """A price was typed or dragged away from the one that was shown."""
+        typed = self.prices.get(pk, "").strip()
+        return bool(typed) and typed != self.shown.get(pk, typed)
+
+    @property
+    def holds(self) -> bool:
+        """Whether prices stand as shown instead of being solved anew."""
+        if self.chosen_way == EACH or self.solves or not self.shown:
+            return False
+        if self.asked and self.asked != self.signature:
+            return False
+        return self.is_held or any(self.moved(pk) for pk in self.shown)
+
+
+def read_price(text: str, name: str = "Price") -> Decimal:
+    return retail_price(parse_decimal(tidy(text), name), name)
+
+
+def read_share(text: str, by: Convention = Convention.MARGIN) -> Decimal:
+    """A typed percentage as a share."""
+    value = parse_decimal(tidy(text.strip().removesuffix("%")), "Target")
+    most = MOST_TARGET[by]
+    if not 0 <= value <= most:
+        of = "sales" if by is Convention.MARGIN else "cost"
+        raise BadValue("Target", f"{text} %", f"from 0 to {most} % of {of} is right")
+    return value / HUNDRED
+
+
+def read_aim(wish: Wish) -> tuple[Aim | None, str]:
+    """The target of the piece, or why it is none."""
+    try:
+        return Aim(read_share(wish.target or usual_target(), wish.convention), wish.convention), ""
+    except BadValue as bad:
+        return None, str(bad)
+
+
+def usual_target() -> str:
+    return as_typed(Decimal(settings.SHOP["target_margin"]))
+
+
+def as_typed(share: Decimal | None) -> str:
+    """0.425 → 42.5, as one would type it."""
+    return "" if share is None else percent(share).removesuffix(" %").removesuffix(".0")
+
+
+def wish_from(data) -> Wish:
+    """From a form's fields: target-7, lock-7, price-7, shown-7, rung-7, adder-7-2 …"""
+
+    def by_id(prefix):
+        return {
+            int(name.removeprefix(prefix)): value
+            for name, value in data.items()
+            if name.startswith(prefix) and name.removeprefix(prefix).isdecimal()
+        }
+
+    adders: dict[int, set[int]] = {}
+    for name in data:
+        kind, _, rest = name.partition("-")
+        output, _, adder = rest.partition("-")
+        if kind == "adder" and output.isdecimal() and adder.isdecimal():
+            adders.setdefault(int(output), set()).add(int(adder))
+    return Wish(
+        school=data.get("school", ""),
+        target=data.get("target", ""),
+        targets=by_id("target-"),
+        locked=frozenset(by_id("lock-")),
+        prices=by_id("price-"),
+        shown=by_id("shown-"),
+        way=data.get("way", ""),
+        by=data.get("by", ""),
+        basis=data.get("basis", ""),
+        ladder=data.get("ladder", ""),
+        rungs=by_id("rung-"),
+        adders={pk: frozenset(some) for pk, some in adders.items()} if "stepped" in data else None,
+        solves=bool(data.get("solve")),
+        asked=data.get("asked", ""),
+        is_held=data.get("held") == "1",
+    )

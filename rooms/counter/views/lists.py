@@ -1,0 +1,68 @@
+"""The list of current prices, names, give and take."""
+
+from django.http import Http404
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from rooms.common.views import page_of
+from rooms.counter.queries.bringing import brings
+from rooms.counter.queries.giving import giving, links, links_of
+from rooms.counter.queries.listing import current_prices
+from rooms.pricebook.queries.book import on_sale
+from rooms.pricebook.queries.names import same_names
+from rooms.staff.rights import Right, may
+
+
+@may(Right.LOOK)
+@require_GET
+def prices(request):
+    page = page_of(request, on_sale())
+    context = {"page": page, "prices": current_prices(page.object_list), "same_names": same_names()}
+    return render(request, "counter/prices.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def names(request):
+    """Products of one name on two muscles; the list alone for a page that includes it."""
+    template = "_same_names" if request.headers.get("HX-Request") else "same_names"
+    return render(request, f"counter/{template}.html", {"same_names": same_names()})
+
+
+@may(Right.LOOK)
+@require_GET
+def give_take(request, key):
+    """What one product gives when another takes more."""
+    view = _giving(request, key)
+    context = {"view": view, "links": links().items()}
+    return render(request, "counter/giving.html", context, status=422 if view.has_faults else 200)
+
+
+@may(Right.LOOK)
+@require_GET
+def give_take_sum(request, key):
+    """The sum alone, as numbers are typed."""
+    view = _giving(request, key)
+    status = 422 if view.has_faults else 200
+    return render(request, "counter/_giving.html", {"view": view}, status=status)
+
+
+@may(Right.LOOK)
+@require_GET
+def piece_links(request, piece):
+    """Give and take that touch a piece, for its guide."""
+    return render(request, "counter/_links.html", {"links": links_of(piece)})
+
+
+@may(Right.LOOK)
+@require_GET
+def piece_brings(request, piece):
+    """What a plan of a piece brings at today's prices, for its guide."""
+    context = {"brings": brings(piece, request.GET.get("plan", ""))}
+    return render(request, "counter/_brings.html", context)
+
+
+def _giving(request, key):
+    if key not in links():
+        raise Http404
+    return giving(key, request.GET.dict())

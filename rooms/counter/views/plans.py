@@ -1,0 +1,138 @@
+"""The ad planner and what to buy: numbers in the address, kept under a name, beside each other."""
+
+from django.http import QueryDict
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from rooms.common.errors import Refused
+from rooms.counter.actions.keep import Keeping, keep, take_off
+from rooms.counter.models import Kept
+from rooms.counter.queries.ads import ad_view, example
+from rooms.counter.queries.buying import buy_view
+from rooms.counter.queries.kept import ads_beside, buys_beside, kept_plans
+from rooms.counter.queries.planning import groups, is_key, sold_with_costs
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+AD, BUY = Kept.Kind.AD, Kept.Kind.BUY
+NOT_KEPT = {"csrfmiddlewaretoken", "name", "over", "kept"}
+
+
+@may(Right.LOOK)
+@require_GET
+def ad(request):
+    """What an ad brings, gives away, and what wins it back. Without numbers: the ad that was kept
+    last, else an example of the shop."""
+    kept, plans, book = _asked(request, AD), kept_plans(AD), sold_with_costs()
+    data = _fields(request.GET)
+    is_example = False
+    if not data:
+        kept = kept or next(iter(plans), None)
+        data = kept.fields if kept else example(book)
+        is_example = kept is None and bool(data)
+    return _ad_page(request, data, kept, is_example=is_example, plans=plans, book=book)
+
+
+def _ad_page(request, data, kept, refused=None, *, book=None, plans=None, **more):
+    view = ad_view(data, kept.said if kept else None, book)
+    status = refused.status if refused else 422 if view.faults else 200
+    context = {
+        "view": view,
+        "kept": kept,
+        "plans": kept_plans(AD) if plans is None else plans,
+        "refused": refused,
+        "kind": AD,
+        "seen": _seen(request, kept),
+        **more,
+    }
+    return render(request, "counter/ad.html", context, status=status)
+
+
+@may(Right.LOOK)
+@require_GET
+def buy(request):
+    """The same muscle from several stages or hands: cost of a ready pound."""
+    kept, plans = _asked(request, BUY), kept_plans(BUY)
+    data = _fields(request.GET)
+    if not data:
+        kept = kept or next(iter(plans), None)
+        data = kept.fields if kept else {}
+    return _buy_page(request, data, kept, plans=plans)
+
+
+def _buy_page(request, data, kept, refused=None, *, plans=None, **more):
+    view = buy_view(data, kept.said if kept else None)
+    status = refused.status if refused else 422 if view.faults else 200
+    context = {
+        "view": view,
+        "kept": kept,
+        "plans": kept_plans(BUY) if plans is None else plans,
+        "refused": refused,
+        "kind": BUY,
+        "seen": _seen(request, kept),
+        **more,
+    }
+    return render(request, "counter/buy.html", context, status=status)
+
+
+@may(Right.PRICE)
+@require_POST
+def keep_plan(request, kind):
+    """Keep the numbers under a name. A name that stands for other numbers is asked about."""
+    data, name = _fields(request.POST), request.POST.get("name", "")
+    over = request.GET.get("over") or request.POST.get("over", "")
+    one = Keeping(kind, name, data, _said(kind, data), over)
+    try:
+        kept = keep(one, by_id(request))
+    except Refused as refused:
+        page = _ad_page if kind == AD else _buy_page
+        there = Kept.objects.filter(kind=kind, name=" ".join(name.split())).first()
+        over = there.revision if there else ""
+        return page(request, data, None, refused, typed_name=name, over=over)
+    response = redirect(f"counter:{kind}")
+    response["Location"] += f"?kept={kept.pk}"
+    return response
+
+
+@may(Right.LOOK)
+@require_GET
+def beside(request, kind):
+    """Every kept plan of a kind, worked out at today's prices."""
+    lines = ads_beside() if kind == AD else buys_beside()
+    return render(request, "counter/kept.html", {"lines": lines, "kind": kind})
+
+
+@may(Right.PRICE)
+@require_POST
+def take_plan_off(request, kind, pk):
+    take_off(kind, pk)
+    return redirect("counter:kept", kind)
+
+
+def _asked(request, kind) -> Kept | None:
+    """The kept plan the address names."""
+    pk = request.GET.get("kept", "")
+    return get_object_or_404(Kept, kind=kind, pk=int(pk)) if is_key(pk) else None
+
+
+def _seen(request, kept: Kept | None) -> str:
+    """The revision of the kept plan that was opened, carried along while numbers change."""
+    return request.GET.get("over") or (str(kept.revision) if kept else "")
+
+
+def _fields(data: QueryDict) -> dict[str, str]:
+    """What was typed or chosen, without what is empty."""
+    return {name: value for name, value in data.items() if name not in NOT_KEPT and value.strip()}
+
+
+def _said(kind, data: dict[str, str]) -> dict[str, str]:
+    """What the chosen products or tests are called now."""
+    if kind == AD:
+        names = {str(product.pk): product.name for product, _ in sold_with_costs()}
+    else:
+        names = {group.key: group.name.partition(":")[0] for group in groups()}
+    return {
+        field: names[value]
+        for field, value in data.items()
+        if value in names and field.startswith(("product-", "group-"))
+    }

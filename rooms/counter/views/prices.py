@@ -1,0 +1,87 @@
+"""Building prices from a test: the page, its fragment, and what a drag looks up."""
+
+from django.http import Http404, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods
+
+from rooms.bench.rules.rows import load
+from rooms.common.forms import read_day
+from rooms.common.refusals import Told
+from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.queries.drag import drag_stops, steps_below
+from rooms.counter.rules.building import price_view
+from rooms.counter.rules.wishes import CONVENTIONS, LADDERS, WAYS, usual_target, wish_from
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+
+@may(Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def set_from_test(request, test_id):
+    """Cost to price, row by row; saving makes them the prices from a day on."""
+    rows = _rows(test_id)
+    if rows.test.is_open:
+        return redirect("bench:test", test_id)
+    typed = request.POST or request.GET
+    refused = None
+    if request.method == "POST" and "solve" not in request.POST:
+        with Told() as told:
+            day = read_day(request.POST.get("from", ""), "From")
+            saving = Saving(by_id(request), day, " ".join(request.POST.get("why", "").split()))
+            save_prices(rows, wish_from(typed), saving)
+            return redirect(f"{reverse('bench:sheet', args=[test_id])}?saved=1")
+        refused = told.refused
+    context = _context(rows, typed) | {
+        "refused": refused,
+        "ways": WAYS,
+        "conventions": CONVENTIONS,
+        "ladders": LADDERS,
+        "usual_target": usual_target(),
+    }
+    status = refused.status if refused else 200
+    return render(request, "counter/set_prices.html", context, status=status)
+
+
+@may(Right.LOOK)
+@require_GET
+def proposal(request, test_id):
+    """The table of proposals alone."""
+    context = _context(_rows(test_id), request.GET)
+    status = 422 if context["view"].has_faults else 200
+    return render(request, "counter/_proposal.html", context, status=status)
+
+
+@may(Right.LOOK)
+@require_GET
+def drag(request, test_id):
+    """The piece at every price one product may have; the page looks it up while dragging."""
+    row = request.GET.get("row", "")
+    view = price_view(_rows(test_id), wish_from(request.GET))
+    found = drag_stops(view, int(row)) if row.isdecimal() and len(row) < 19 else None
+    if found is None:
+        raise Http404
+    return JsonResponse(found)
+
+
+def _context(rows, typed) -> dict:
+    view = price_view(rows, wish_from(typed))
+    places = steps_below(view)
+    table = [
+        (row, *places.get(row.id, (0, 0)), view.pencil_of(row), box)
+        for row, box in zip(view.table, view.bar.boxes, strict=True)
+    ]
+    return {
+        "view": view,
+        "test": rows.test,
+        "table": table,
+        "typed_day": typed.get("from", ""),
+        "typed_why": typed.get("why", ""),
+    }
+
+
+def _rows(test_id):
+    rows = load(test_id)
+    if rows is None:
+        raise Http404
+    return rows

@@ -1,0 +1,154 @@
+"""When the invoice moves: new costs in, one list to look at, accept all, some or none."""
+
+import uuid
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import read_day
+from rooms.common.refusals import told_by
+from rooms.common.tables import LARGEST_FILE
+from rooms.cooler.models import Delivery
+from rooms.cooler.queries.deliveries import delivery_prices
+from rooms.counter.actions.review import (
+    Moving,
+    accept,
+    choose_method,
+    start_review,
+    tick,
+    tick_all,
+)
+from rooms.counter.models import METHODS, Review
+from rooms.counter.queries.reviewing import file_costs, page_of, typed_costs
+from rooms.counter.rules.depending import depending, pieces_behind
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+LAST = 12
+
+
+@may(Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def invoices(request):
+    """What each piece costs now, typed, from a delivery or from a file."""
+    rows = depending()
+    pieces = pieces_behind(rows)
+    delivery = _delivery(request.GET.get("delivery", ""))
+    from_delivery = delivery_prices(delivery.pk) if delivery else {}
+    faults, file_faults, refused = {}, [], None
+    if request.method == "POST":
+        costs, faults = typed_costs(pieces, request.POST)
+        source = request.POST.get("source", "") or "entered"
+        try:
+            file = request.FILES.get("file")
+            if file:
+                more, file_faults = file_costs(file.read(LARGEST_FILE + 1))
+                costs, source = more | costs, f"from {file.name}"
+            if not faults and not file_faults:
+                moving = Moving(request.POST.get("key", ""), source[:100], costs)
+                made = start_review(moving, by_id(request), known=rows)
+                return redirect("counter:review", made.pk)
+        except Refused as bad:
+            refused = bad
+    status = refused.status if refused else 422 if faults or file_faults else 200
+    shown = [
+        (
+            one,
+            request.POST.get(f"cost-{one.piece.pk}", ""),
+            from_delivery.get(one.piece.pk),
+            faults.get(one.piece.pk, ""),
+        )
+        for one in pieces
+    ]
+    context = {
+        "pieces": shown,
+        "delivery": delivery,
+        "file_faults": file_faults,
+        "refused": refused,
+        "deliveries": Delivery.objects.all()[:LAST],
+        "typed_key": request.POST.get("key", ""),
+        "reviews": Review.objects.select_related("made_by", "version")[:LAST],
+    }
+    return render(request, "counter/invoices.html", context, status=status)
+
+
+def _delivery(text: str) -> Delivery | None:
+    try:
+        return Delivery.objects.filter(pk=uuid.UUID(text)).first() if text else None
+    except ValueError:
+        raise Http404 from None
+
+
+@may(Right.LOOK)
+@require_GET
+def review(request, pk):
+    return _review(request, pk)
+
+
+def _review(request, pk, refused=None):
+    one = get_object_or_404(Review.objects.select_related("made_by", "version"), pk=pk)
+    number = request.GET.get("page") or request.POST.get("page")
+    page, lines = page_of(one, number)
+    context = {
+        "review": one,
+        "page": page,
+        "lines": lines,
+        "refused": refused,
+        "methods": METHODS,
+        "costs": one.costs.select_related("piece"),
+        "kept": "",
+        "ticked": one.lines.filter(is_ticked=True).count(),
+        "today": timezone.localdate(),
+        "typed_day": request.POST.get("from", ""),
+    }
+    status = refused.status if refused else 200
+    return render(request, "counter/review.html", context, status=status)
+
+
+@may(Right.PRICE)
+@require_POST
+@told_by(lambda request, refused, pk: _review(request, pk, refused))
+def decide(request, pk):
+    """Keep the ticks of a page; tick all or none; the other method; or accept what is ticked."""
+    what, posted = request.POST.get("do", "keep"), request.POST
+    if what in ("all", "none"):
+        tick_all(pk, on=what == "all")
+    elif what.startswith("method-"):
+        _keep(pk, posted)
+        choose_method(pk, what.removeprefix("method-"))
+    elif what == "accept":
+        done = Review.objects.exclude(version=None).filter(pk=pk).first()
+        if done is not None:  # sent twice
+            return redirect("pricebook:version", done.version.number)
+        _keep(pk, posted)
+        day = read_day(posted.get("from", ""), "From")
+        version = accept(pk, by_id(request), day)
+        if version is not None:
+            return redirect("pricebook:version", version.number)
+        return redirect("counter:invoices")
+    else:
+        _keep(pk, posted)
+    if what.startswith("page-"):
+        return redirect(f"{request.path.removesuffix('decide/')}?page={_whole(what[5:])}")
+    page = _whole(posted.get("page", "1"))
+    return redirect(f"{request.path.removesuffix('decide/')}?page={page}")
+
+
+def _whole(text: str) -> int:
+    return int(text) if text.isdecimal() and len(text) < 7 else 1
+
+
+def _keep(pk, posted) -> None:
+    """The ticks of the page that was sent."""
+    if "shown" in posted:
+        tick(pk, _numbers(posted.getlist("shown")), _numbers(posted.getlist("tick")))
+
+
+def _numbers(texts: list[str]) -> set[int]:
+    wrong = [text for text in texts if not text.isdecimal() or len(text) > 18]
+    if wrong:
+        raise BadInput(f"Line: “{wrong[0][:20]}” is no line of this review; load the page again.")
+    return {int(text) for text in texts}

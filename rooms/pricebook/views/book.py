@@ -1,0 +1,168 @@
+"""The price book's pages: versions, comparing, the shelf list, files out and in."""
+
+import hashlib
+from datetime import timedelta
+
+from django.http import Http404, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.common.downloads import download
+from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import read_day
+from rooms.common.refusals import told_by
+from rooms.common.tables import LARGEST_FILE
+from rooms.common.views import page_of
+from rooms.pricebook.actions.files import read_prices
+from rooms.pricebook.actions.undo import undo
+from rooms.pricebook.models import Version
+from rooms.pricebook.queries.book import (
+    bases_of,
+    changed,
+    compare,
+    made_wrong,
+    prices_in,
+    reprint,
+    shelf_list,
+)
+from rooms.pricebook.queries.files import as_csv, as_xlsx, history_lines
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+A_PAGE = 30
+
+
+@may(Right.LOOK)
+@require_GET
+def versions(request):
+    """Every change of the book, the newest first."""
+    rows = Version.objects.select_related("made_by", "undoes", "undone_by").order_by("-number")
+    page = page_of(request, rows, A_PAGE)
+    counts = prices_in([one.pk for one in page])
+    context = {
+        "page": page,
+        "lines": [(one, counts.get(one.pk, 0)) for one in page],
+        "today": timezone.localdate(),
+    }
+    return render(request, "pricebook/versions.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def version(request, number):
+    """One version: who, why, which prices, which tags to print again."""
+    return _version(request, number)
+
+
+def _version(request, number, refused=None, left=()):
+    one = get_object_or_404(
+        Version.objects.select_related("made_by", "undoes", "undone_by"), number=number
+    )
+    page = page_of(request, made_wrong(one))
+    context = {
+        "version": one,
+        "count": one.prices.count(),
+        "tags": reprint(one, page.object_list),
+        "page": page,
+        "refused": refused,
+        "left": left,
+        "today": timezone.localdate(),
+        "bases": bases_of(one),
+    }
+    status = refused.status if refused else 200
+    return render(request, "pricebook/version.html", context, status=status)
+
+
+@may(Right.PRICE)
+@require_POST
+@told_by(lambda request, refused, number: _version(request, number, refused))
+def undo_version(request, number):
+    """Take a version back, as a new one."""
+    one = get_object_or_404(Version, number=number)
+    done = undo(one, by_id(request))
+    if done.left:
+        return _version(request, done.version.number, left=done.left)
+    return redirect("pricebook:version", done.version.number)
+
+
+@may(Right.LOOK)
+@require_GET
+def compare_dates(request):
+    """What changed between two days; printed, it is the list of tags to print again."""
+    today = timezone.localdate()
+    fault, first, second = "", today - timedelta(days=7), today
+    try:
+        first = read_day(request.GET.get("first", ""), "First day", first)
+        second = read_day(request.GET.get("second", ""), "Second day", second)
+        if second < first:
+            raise BadInput(f"Second day: {second} is before the first; {first} or later is right.")
+    except BadInput as bad:
+        fault = bad.message
+    page = page_of(request, [] if fault else changed(first, second))
+    context = {
+        "first": first,
+        "second": second,
+        "fault": fault,
+        "page": page,
+        "days": f"first={first}&second={second}",
+        "tags": compare(first, second, page.object_list) if page.object_list else [],
+        "typed_first": request.GET.get("first", first.isoformat()),
+        "typed_second": request.GET.get("second", second.isoformat()),
+    }
+    return render(request, "pricebook/compare.html", context, status=422 if fault else 200)
+
+
+@may(Right.LOOK)
+@require_GET
+def shelf(request):
+    """The price list to hang up, for a day."""
+    today = timezone.localdate()
+    day = read_day(request.GET.get("on", ""), "Day", today)
+    context = {"day": day, "tags": shelf_list(day), "today": today}
+    return render(request, "pricebook/shelf.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def export(request, kind):
+    """The book as a file: today's prices, in the spreadsheet a year's too; or its history."""
+    today = timezone.localdate()
+    if kind == "history":
+        lines = StreamingHttpResponse(history_lines(), content_type="text/csv; charset=utf-8")
+        name = f"price-history-{today:%Y-%m-%d}.csv"
+        lines["Content-Disposition"] = f'attachment; filename="{name}"'
+        return lines
+    if kind not in ("csv", "xlsx"):
+        raise Http404
+    content = as_csv(today) if kind == "csv" else as_xlsx(today)
+    return download(f"price-book-{today:%Y-%m-%d}.{kind}", content)
+
+
+@may(Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def import_prices(request):
+    """Prices from a CSV or XLSX file: all or nothing, with a report by row and column."""
+    faults, refused = [], None
+    if request.method == "POST":
+        try:
+            file = request.FILES.get("file")
+            raw = file.read(LARGEST_FILE + 1) if file else request.POST.get("text", "").encode()
+            if not raw.strip():
+                raise BadInput("File: there is none; choose one, or paste its rows.")
+            digest = hashlib.sha256(raw).hexdigest()
+            made, faults = read_prices(raw, digest, by_id(request), request.POST.get("from", ""))
+            if not faults:
+                if made is None:
+                    return render(request, "pricebook/import.html", {"unchanged": True})
+                return redirect("pricebook:version", made.number)
+        except Refused as bad:
+            refused = bad
+    status = refused.status if refused else 422 if faults else 200
+    context = {
+        "faults": faults,
+        "refused": refused,
+        "text": request.POST.get("text", ""),
+        "from": request.POST.get("from", ""),
+    }
+    return render(request, "pricebook/import.html", context, status=status)

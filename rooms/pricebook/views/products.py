@@ -1,0 +1,216 @@
+"""Products: the list, one product with all it is priced by, and what products share."""
+
+from dataclasses import dataclass
+
+from django import forms
+from django.core.paginator import Paginator
+from django.db import models
+from django.forms.models import model_to_dict
+from django.http import Http404
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from cutting.errors import BadValue
+from cutting.prices.margins import MOST_PRICE, retail_price
+from rooms.common.forms import PlainDecimal
+from rooms.common.refusals import told_in
+from rooms.pricebook.actions.prices import Origin, carried, set_prices
+from rooms.pricebook.actions.products import note_neighbour, save_product, save_row
+from rooms.pricebook.filters import ProductFilter
+from rooms.pricebook.forms import (
+    DATE,
+    AdderForm,
+    EndingForm,
+    FamilyForm,
+    NeighbourForm,
+    NewProductForm,
+    ProductForm,
+    TrayForm,
+)
+from rooms.pricebook.models import Adder, Ending, Family, Product, TraySize
+from rooms.pricebook.queries.book import prices_on, story_of
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+
+A_PAGE = 50
+
+
+class PriceForm(forms.Form):
+    """A price decided by hand."""
+
+    optional_word = "may be empty"
+
+    amount = PlainDecimal(label="New price", above=0, most=MOST_PRICE)
+    effective_on = forms.DateField(
+        label="Hold from", required=False, widget=forms.DateInput(attrs=DATE)
+    )
+    why = forms.CharField(label="Why", max_length=200, required=False)
+
+    def clean_amount(self):
+        try:
+            return retail_price(self.cleaned_data["amount"])
+        except BadValue as bad:
+            raise forms.ValidationError(f"{bad.wrong}; {bad.right}.") from bad
+
+
+@may(Right.LOOK)
+@require_GET
+def products(request):
+    """What the shop sells, to choose among and to sort."""
+    rows = Product.objects.select_related("cut__muscle", "family", "ending", "tray")
+    chosen = ProductFilter(request.GET, rows)
+    found = chosen.qs if chosen.is_valid() else rows.none()
+    page = Paginator(found, A_PAGE).get_page(request.GET.get("page"))
+    prices = prices_on(timezone.localdate(), [product.pk for product in page])
+    kept = request.GET.copy()
+    kept.pop("page", None)
+    context = {
+        "filter": chosen,
+        "page": page,
+        "kept": kept.urlencode(),
+        "lines": [(product, prices.get(product.pk)) for product in page],
+    }
+    status = 200 if chosen.is_valid() else 422
+    return render(request, "pricebook/products.html", context, status=status)
+
+
+@may(Right.PRICE, read=Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def new_product(request):
+    form = NewProductForm(request.POST or None, initial={"is_sold": True, "per": "lb"})
+    if request.method == "POST" and form.is_valid():
+        product = save_product(Product(), form.cleaned_data, by_id(request))
+        return redirect("pricebook:product", product.pk)
+    context = {"form": form, "product": None}
+    return render(request, "pricebook/product.html", context, status=422 if form.errors else 200)
+
+
+@may(Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def product(request, pk):
+    """One product: how it is priced, its story, its prices through time, the neighbours."""
+    row = _product(pk)
+    form = ProductForm(request.POST or None, initial=_initial(row), has_prices=row.prices.exists())
+    if request.method == "POST" and form.is_valid():
+        save_product(row, form.cleaned_data, by_id(request))
+        return redirect("pricebook:product", pk)
+    return _page(request, row, form=form)
+
+
+@may(Right.PRICE)
+@require_POST
+def price_by_hand(request, pk):
+    """A new price for one product, as somebody decided it."""
+    row, form = _product(pk), PriceForm(request.POST)
+    if form.is_valid():
+        data = form.cleaned_data
+        with told_in(form, "effective_on"):
+            day = data["effective_on"] or timezone.localdate()
+            old = prices_on(day, [row.pk]).get(row.pk)
+            origin = Origin(by_id(request), why=data["why"], effective_on=day)
+            set_prices([carried(old, row, data["amount"])], origin)
+            return redirect("pricebook:product", pk)
+    return _page(request, row, price_form=form)
+
+
+@may(Right.PRICE)
+@require_POST
+def neighbour(request, pk):
+    """What another shop asks for it."""
+    row, form = _product(pk), NeighbourForm(request.POST)
+    if form.is_valid():
+        with told_in(form, "seen_on"):
+            note_neighbour(row, form.cleaned_data, by_id(request))
+            return redirect("pricebook:product", pk)
+    return _page(request, row, neighbour_form=form)
+
+
+def _product(pk) -> Product:
+    return get_object_or_404(
+        Product.objects.select_related("cut__muscle", "family__ending", "ending", "tray"), pk=pk
+    )
+
+
+def _initial(row: Product) -> dict:
+    return model_to_dict(row, exclude=["cut"])
+
+
+def _page(request, row: Product, **forms_sent):
+    today = timezone.localdate()
+    sent = next(iter(forms_sent.values()), None)
+    context = {
+        "product": row,
+        "story": story_of(row, today),
+        "today": today,
+        "neighbours": row.neighbours.select_related("by")[:12],
+        "form": ProductForm(initial=_initial(row)),
+        "price_form": PriceForm(),
+        "neighbour_form": NeighbourForm(initial={"per": row.per, "seen_on": today}),
+    } | forms_sent
+    status = 422 if sent is not None and sent.errors else 200
+    return render(request, "pricebook/product.html", context, status=status)
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of thing that products share, with its form."""
+
+    title: str
+    model: type[models.Model]
+    form: type[forms.Form]
+    columns: tuple[str, ...]
+
+    def shown(self, row) -> dict:
+        return EndingForm.shown(row) if isinstance(row, Ending) else model_to_dict(row)
+
+    def cells(self, row) -> list:
+        values = self.shown(row)
+        return [getattr(row, name) if name == "ending" else values[name] for name in self.columns]
+
+
+KINDS = {
+    "families": Kind("Price families", Family, FamilyForm, ("name", "comfort", "ending")),
+    "endings": Kind("Ending rules", Ending, EndingForm, ("name", "bands", "direction")),
+    "trays": Kind("Trays", TraySize, TrayForm, ("code", "inside", "fits", "tray_cost")),
+    "adders": Kind(
+        "Value added", Adder, AdderForm, ("name", "price", "minutes", "material", "pick_up")
+    ),
+}
+
+
+@may(Right.LOOK)
+@require_GET
+def shared(request):
+    """Families, endings, trays and steps on one page."""
+    groups = [
+        (
+            key,
+            kind.title,
+            [
+                form_field.label
+                for name, form_field in kind.form.base_fields.items()
+                if name in kind.columns
+            ],
+            [(row, kind.cells(row)) for row in kind.model.objects.all()],
+        )
+        for key, kind in KINDS.items()
+    ]
+    return render(request, "pricebook/shared.html", {"groups": groups})
+
+
+@may(Right.PRICE, read=Right.PRICE)
+@require_http_methods(["GET", "POST"])
+def shared_row(request, kind, pk):
+    """One of them to change; 0 for a new one."""
+    if kind not in KINDS:
+        raise Http404
+    of = KINDS[kind]
+    row = get_object_or_404(of.model, pk=pk) if pk else of.model()
+    form = of.form(request.POST or None, initial=of.shown(row) if pk else {})
+    if request.method == "POST" and form.is_valid():
+        with told_in(form):
+            save_row(row, form.cleaned_data)
+            return redirect("pricebook:shared")
+    context = {"form": form, "title": of.title, "row": row if pk else None}
+    return render(request, "pricebook/shared_row.html", context, status=422 if form.errors else 200)

@@ -1,0 +1,162 @@
+"""Names and PINs at the block; log-in, people and tablets in the office."""
+
+from urllib.parse import urlencode
+
+from django.conf import settings
+from django.contrib.auth import login, logout
+from django.contrib.auth.views import PasswordChangeView
+from django.http import HttpResponseRedirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from rooms.common.doors import open_to_all
+from rooms.common.errors import Refused
+from rooms.common.refusals import told_in
+from rooms.common.views import back
+from rooms.staff.actions.people import has_manager, make_first_manager, save_person
+from rooms.staff.actions.tablets import enrol, withdraw
+from rooms.staff.actions.turns import step_away, step_up
+from rooms.staff.block import by_id, remember, stand, tablet_of
+from rooms.staff.forms import FirstForm, OfficeForm, PersonForm
+from rooms.staff.models import Person, Tablet
+from rooms.staff.rights import Right, may
+
+BACKEND = "django.contrib.auth.backends.ModelBackend"
+
+
+@open_to_all
+@require_GET
+def who(request):
+    """The names, on an enrolled tablet."""
+    tablet = tablet_of(request)
+    if tablet is None:
+        goes_to = urlencode({"back": request.GET.get("back", "/")})
+        return HttpResponseRedirect(f"{reverse('staff:office')}?{goes_to}")
+    people = Person.objects.filter(is_active=True).exclude(pin="")
+    return render(
+        request,
+        "staff/who.html",
+        {"people": people, "tablet": tablet, "back": request.GET.get("back", "/")},
+    )
+
+
+@open_to_all
+@require_http_methods(["GET", "POST"])
+def pin(request, pk):
+    """The PIN of one name, with large keys."""
+    person = get_object_or_404(Person, pk=pk, is_active=True)
+    context = {"person": person, "back": request.GET.get("back", "/")}
+    if request.method == "GET":
+        return render(request, "staff/pin.html", context)
+    try:
+        turn = step_up(request, tablet_of(request), pk, request.POST.get("pin", ""))
+    except Refused as refused:
+        context |= {"refused": refused, "back": back(request)}
+        return render(request, "staff/pin.html", context, status=refused.status)
+    stand(request, turn)
+    return HttpResponseRedirect(back(request))
+
+
+@open_to_all
+@require_POST
+def away(request):
+    """Leave the block, or log out of the office."""
+    step_away(request.session.get("turn") or "00000000-0000-0000-0000-000000000000")
+    logout(request)
+    return redirect("staff:who" if tablet_of(request) else "staff:office")
+
+
+@open_to_all
+@require_http_methods(["GET", "POST"])
+def office(request):
+    """Log-in with a password."""
+    if request.method == "GET" and not has_manager():
+        return redirect("staff:first")
+    form = OfficeForm(request, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        step_away(request.session.pop("turn", None) or "00000000-0000-0000-0000-000000000000")
+        login(request, form.get_user(), BACKEND)
+        return HttpResponseRedirect(back(request))
+    status = 200
+    if form.is_bound:
+        status = 429 if getattr(request, "axes_locked_out", False) else 422
+    goes_to = request.POST.get("back") or request.GET.get("back", "/")
+    context = {"form": form, "back": goes_to, "tablet": tablet_of(request)}
+    return render(request, "staff/office.html", context, status=status)
+
+
+@open_to_all
+@require_http_methods(["GET", "POST"])
+def first(request):
+    """The first manager; afterwards this page is gone."""
+    if has_manager():
+        return redirect("staff:office")
+    form = FirstForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        person = make_first_manager(data["name"], data["username"], data["password"])
+        login(request, person, BACKEND)
+        return redirect("staff:people")
+    return render(request, "staff/first.html", {"form": form}, status=422 if form.is_bound else 200)
+
+
+@may(Right.PEOPLE, read=Right.PEOPLE)
+@require_http_methods(["GET", "POST"])
+def people(request):
+    """Everybody, and the tablets; posting enrols this browser."""
+    context = {
+        "people": Person.objects.all(),
+        "tablets": Tablet.objects.all(),
+        "this": tablet_of(request),
+    }
+    if request.method == "GET":
+        return render(request, "staff/people.html", context)
+    try:
+        tablet, secret = enrol(request.POST.get("name", ""), by_id(request))
+    except Refused as refused:
+        context |= {"refused": refused, "typed": request.POST.get("name", "")}
+        return render(request, "staff/people.html", context, status=refused.status)
+    response = redirect("staff:people")
+    remember(response, tablet, secret, secure=settings.SESSION_COOKIE_SECURE)
+    return response
+
+
+@may(Right.PEOPLE)
+@require_POST
+def withdraw_tablet(request, pk):
+    withdraw(pk, request.user)
+    return redirect("staff:people")
+
+
+@may(Right.PEOPLE, read=Right.PEOPLE)
+@require_http_methods(["GET", "POST"])
+def person(request, pk=None):
+    """One person: entering, changing, a new PIN or password."""
+    one = get_object_or_404(Person, pk=pk) if pk else Person()
+    form = PersonForm(request.POST or None, instance=one)
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        with told_in(form):
+            save_person(
+                form.save(commit=False),
+                request.user,
+                pin=data["new_pin"],
+                password=data["new_password"],
+            )
+            return redirect("staff:people")
+    context = {"form": form, "person": one if pk else None}
+    return render(request, "staff/person.html", context, status=422 if form.is_bound else 200)
+
+
+class ChangePassword(PasswordChangeView):
+    template_name = "staff/password.html"
+
+    def get_success_url(self):
+        return "/"
+
+    def form_invalid(self, form):
+        return self.render_to_response(self.get_context_data(form=form), status=422)
+
+
+change_password = may(Right.OWN, read=Right.OWN)(ChangePassword.as_view())
