@@ -15,6 +15,7 @@ from tests.journeys.conftest import (
     UNTIL_WORKED_FOR,
     first_manager,
     free_port,
+    hears_keys,
     kill,
     new_shop,
     open_tenderloin,
@@ -388,6 +389,27 @@ def test_keys_alone_open_hand_over_move_and_correct(page, hand, opened):
     page.locator("text=Correct it, with a reason").focus()
     page.keyboard.press("Enter")
     expect(page.locator("h1")).to_contain_text("Correct the sheet")
+
+
+@pytest.mark.parametrize("order", [(0, 1), (1, 0)])
+def test_a_press_while_the_clock_is_asked_is_seen_in_whatever_order_the_answers_come(
+    page, hand, opened, order
+):
+    rows = opened()
+    page.goto(f"/bench/{rows.test.pk}/")
+    hears_keys(page)
+    page.keyboard.press("p")
+    expect(page.locator("#clock")).to_contain_text("clock running")
+    held = []
+    page.route("**/mark/", lambda route: held.append(route))
+    for key in "]p":
+        with page.expect_request("**/mark/"):
+            page.keyboard.press(key)
+    answers = [route.fetch() for route in held]
+    for at in order:
+        with page.expect_response("**/mark/"):
+            held[at].fulfill(response=answers[at])
+    expect(page.locator("#clock")).to_contain_text("clock paused")
 
 
 def test_a_pin_by_keys_locks_after_five_wrong_ones(browser, live_server, shop):

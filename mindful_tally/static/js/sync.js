@@ -26,7 +26,7 @@
     isAsking = false;
   }
   setInterval(ask, EVERY);
-  setInterval(() => document.getElementById("clock").open || document.body.dispatchEvent(new Event("bench:minute")), 30_000);
+  setInterval(() => document.querySelector("#clock details").open || document.body.dispatchEvent(new Event("bench:minute")), 30_000);
   document.addEventListener("visibilitychange", ask);
   navigator.serviceWorker?.register(form.dataset.worker, { scope: "/" }).catch(() => {});
 })();
