@@ -9,9 +9,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 from enum import IntEnum, StrEnum
-from zoneinfo import ZoneInfo
 
 from cutting.errors import BadValue
 
@@ -61,6 +60,13 @@ class Window:
                 raise BadValue(
                     names[i + 1].replace("_", " "), f"{other} days", f"{one} or more is right"
                 )
+
+    def no_younger_than(self, days: int) -> Window:
+        """The same window where nothing may be cut before so many days: later days follow."""
+        least = max(self.least, days)
+        best_from = max(self.best_from, least)
+        best_to = max(self.best_to, best_from)
+        return Window(least, best_from, best_to, max(self.end, best_to))
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,13 +125,6 @@ class Due:
     @property
     def is_today(self) -> bool:
         return self.urgency <= Urgency.SOON
-
-
-def shop_day(moment: datetime, zone: ZoneInfo) -> date:
-    """The shop's calendar day of a moment. Raises BadValue for a moment without a zone."""
-    if moment.tzinfo is None:
-        raise BadValue("moment", str(moment), "a moment with its time zone is right")
-    return moment.astimezone(zone).date()
 
 
 def due(bag: Bag, today: date) -> Due:

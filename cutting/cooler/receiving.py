@@ -5,7 +5,7 @@ Common practice, no published source.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -41,6 +41,37 @@ def bag_cost(line: InvoiceLine, freight: Decimal, discount: Decimal) -> Decimal:
     """What a bag costs the shop: as billed, with its share of freight and discount."""
     with working():
         return line.amount + freight - discount
+
+
+def part_of(amount: Decimal, weight: Decimal, whole: Decimal) -> Decimal:
+    """The share of freight or discount that goes with a part of a piece, by weight, in cents."""
+    with working():
+        return round_half_up(amount * weight / whole)
+
+
+@dataclass(frozen=True, slots=True)
+class Stock:
+    """What lies in the cooler: pounds and money, and how many bags have no price."""
+
+    count: int
+    weight: Decimal
+    worth: Decimal
+    unpriced: int
+
+
+def stock(bags: Iterable[tuple[Weight, UnitPrice | None, Decimal, Decimal]]) -> Stock:
+    """Of each bag its weight, price, freight and discount."""
+    count = unpriced = 0
+    pounds = worth = ZERO
+    with working():
+        for weight, price, freight, discount in bags:
+            count += 1
+            pounds += weight.to(Unit.LB)
+            if price is None:
+                unpriced += 1
+            else:
+                worth += bag_cost(InvoiceLine(weight, price), freight, discount)
+    return Stock(count, pounds, worth, unpriced)
 
 
 def mean_price(lines: Sequence[InvoiceLine]) -> UnitPrice:

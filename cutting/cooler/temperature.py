@@ -11,13 +11,21 @@ import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.quantities import CONSTANTS
+from cutting.quantities import CONSTANTS, working
 
 LIMIT = int(CONSTANTS["published"]["cold_holding"]["limit_millicelsius"])
 GAP = timedelta(minutes=5)
 ZERO = timedelta(0)
+
+
+def millicelsius(degrees: Decimal, *, is_fahrenheit: bool = False) -> int:
+    """A typed temperature as it is recorded, half to even."""
+    with working():
+        celsius = (degrees - 32) * 5 / 9 if is_fahrenheit else degrees
+        return int((celsius * 1000).to_integral_value())
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,10 +48,6 @@ class Excursion:
     last: datetime
     peak: int
     end: datetime | None = None
-
-    @property
-    def lasted(self) -> timedelta:
-        return (self.end or self.last) - self.start
 
     def within(self, start: datetime, end: datetime) -> timedelta:
         """How much of it lies between two moments."""

@@ -6,14 +6,14 @@ money per unit of the piece's weight. See docs/decisions/0004-four-schools.md.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
-from cutting.errors import BadValue, NothingSaleable
-from cutting.quantities import HUNDRED, ZERO, UnitPrice, working
+from cutting.errors import NothingSaleable
+from cutting.quantities import HUNDRED, ZERO, working
 from cutting.sheet.cutting_test import CuttingTest, Figures, Role
+from cutting.sheet.time_spent import wages
 
 MINUTES_PER_HOUR = Decimal(60)
 
@@ -228,8 +228,7 @@ def labour_cost(test: CuttingTest, minutes: Decimal) -> Decimal | None:
         return ZERO
     if test.labour_rate is None:
         return None
-    with working():
-        return minutes * test.labour_rate / MINUTES_PER_HOUR
+    return wages(minutes, test.labour_rate)
 
 
 def replacement(test: CuttingTest, found: Figures, sums: Totals) -> Replacement | None:
@@ -288,44 +287,3 @@ def unit_costs(
             answer = output.replacement.to(found.unit)
         answers.append(answer)
     return tuple(answers)
-
-
-def with_fixed_prices(
-    test: CuttingTest, found: Figures, fixed: Mapping[str, UnitPrice], school: CostingSchool
-) -> tuple[OutputCost, ...]:
-    """Some outputs carry a given cost per unit; the rest of the cost is spread over the others.
-
-    `fixed` maps output names to the cost they carry (a lean grind at one price, an ad item).
-    The others share by weight (flat) or by sales value. The parts foot to the cost; what the
-    others carry may be negative, which is a result. Raises BadValue for an unknown name, a
-    school that does not spread, or when nothing is left to carry the rest.
-    """
-    if school not in (CostingSchool.FLAT, CostingSchool.SALES_VALUE):
-        raise BadValue("school", school.value, "flat or sales_value spreads a cost")
-    rows = [
-        (o, line) for o, line in zip(test.outputs, found.outputs, strict=True) if o.goes_to_case
-    ]
-    unknown = sorted(set(fixed) - {o.name for o, _ in rows})
-    if unknown:
-        raise BadValue("fixed", f'"{unknown[0]}"', "an output that goes to the case is right")
-    with working():
-        given = {name: price.to(found.unit) for name, price in fixed.items()}
-        rest = found.cost - sum(
-            (given[o.name] * n.weight for o, n in rows if o.name in given), ZERO
-        )
-        per: dict[str, Decimal] = {}
-        for output, _ in rows:
-            if output.name not in given:
-                if school is CostingSchool.SALES_VALUE and output.retail is None:
-                    raise BadValue("retail", f'"{output.name}" has no price', "a price is right")
-                sold = output.retail.to(found.unit) if output.retail else ZERO
-                per[output.name] = sold if school is CostingSchool.SALES_VALUE else Decimal(1)
-        base = sum((per[o.name] * n.weight for o, n in rows if o.name in per), ZERO)
-        if base <= 0 and rest != 0:
-            raise BadValue("fixed", "no other output to carry the rest", "leave one open")
-        spread = rest / base if base > 0 else ZERO
-        return tuple(
-            OutputCost(o.name, each * n.weight, each)
-            for o, n in rows
-            for each in (given[o.name] if o.name in given else per[o.name] * spread,)
-        )

@@ -9,8 +9,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from cutting.costing.schools import totals
 from cutting.errors import BadValue
-from cutting.quantities import HUNDRED, ONE, ZERO, working
+from cutting.quantities import HUNDRED, ONE, ZERO, Unit, working
+from cutting.sheet.cutting_test import CuttingTest, Role, figures
+from cutting.sheet.time_spent import wages
+from cutting.sheet.yields import Pooled, pooled_shares, rest_on
 
 FEWEST, MOST = 2, 6
 
@@ -47,8 +51,43 @@ class Spec:
             return (self.price - self.credits + self.labour(rate)) / (ready or self.ready)
 
     def labour(self, rate: Decimal) -> Decimal:
-        with working():
-            return self.minutes * rate / 60
+        return wages(self.minutes, rate)
+
+
+@dataclass(frozen=True, slots=True)
+class TestsGave:
+    """What tests gave, per unit of weight bought at `price`, what the newest paid."""
+
+    tests: int
+    price: Decimal
+    ready: Pooled
+    minutes: Decimal | None
+    credits: Decimal
+    per: Unit
+
+
+def gave(tests: Sequence[CuttingTest]) -> TestsGave | None:
+    """Pooled yield of the main outputs, minutes and credits a unit; None without a main output.
+
+    The newest test comes first: its unit and its price are taken.
+    """
+    like = tests[0]
+    unit = like.piece.weight.unit
+    ready = pooled_shares([(test, [o.role is Role.MAIN for o in test.outputs]) for test in tests])
+    if True not in ready:
+        return None
+    with working():
+        expected = rest_on(tests, like).test
+        sums = totals(expected, figures(expected))
+        paid = expected.piece.weight.value
+        return TestsGave(
+            len(tests),
+            like.piece.price.to(unit),
+            ready[True],
+            sums.minutes / paid if sums.minutes else None,
+            (sums.credits or ZERO) / paid,
+            unit,
+        )
 
 
 @dataclass(frozen=True, slots=True)

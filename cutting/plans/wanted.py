@@ -5,12 +5,13 @@ Common practice, no published source.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
+from cutting.cooler.ageing import Urgency
 from cutting.errors import BadValue
-from cutting.quantities import ZERO, working
+from cutting.quantities import ZERO, Unit, Weight, working
 
 BAR = 300.0
 MOST_AT = 0.75
@@ -49,6 +50,17 @@ class DuePiece:
     piece: str
     pounds: Decimal
     choices: Sequence[Choice]
+
+
+def pounds_due(bags: Iterable[tuple[int, Weight, Urgency]]) -> dict[int, Decimal]:
+    """Pounds of each piece (by its key) that can be cut. A bag past its end gives nothing:
+    somebody decides before anybody cuts it."""
+    found: dict[int, Decimal] = {}
+    with working():
+        for piece, weight, urgency in bags:
+            if urgency > Urgency.PAST:
+                found[piece] = found.get(piece, ZERO) + weight.to(Unit.LB)
+    return found
 
 
 @dataclass(frozen=True, slots=True)

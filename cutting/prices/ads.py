@@ -11,7 +11,7 @@ from decimal import Decimal
 
 from cutting.errors import BadValue
 from cutting.prices.margins import margin_of
-from cutting.quantities import ZERO, working
+from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,6 +118,40 @@ class Way:
     def gp(self) -> Decimal:
         with working():
             return self.sales - self.cost
+
+
+def sells_for(parts: Sequence[tuple[Decimal, UnitPrice]]) -> Decimal:
+    """What a pound bought sells for: Σ share of the weight paid for × price."""
+    with working():
+        return sum((share * price.to(Unit.LB) for share, price in parts), ZERO)
+
+
+def brings(share: Decimal, price: UnitPrice, bought: Weight) -> Decimal:
+    """Money of one output, by its share of what was bought, at a price."""
+    with working():
+        return share * bought.to(price.per) * price.amount
+
+
+EXAMPLE_OFF = Decimal("0.2")
+EXAMPLE_MORE = Decimal("2")
+EXAMPLE_AROUND = Decimal("1.2")
+
+
+def example_price(price: Decimal) -> Decimal:
+    """An ad's price to begin with: a fifth off, to the cent."""
+    with working():
+        return round_half_up(price * (1 - EXAMPLE_OFF))
+
+
+def example_weeks(
+    pounds: Decimal, days: int, unit: Unit, *, is_item: bool
+) -> tuple[Decimal, Decimal]:
+    """A usual week and the ad week in `unit`, from pounds cut in so many days, to begin with:
+    the ad sells twice as much, what stands around it a fifth more."""
+    with working():
+        week = Weight(pounds, Unit.LB).to(unit) / days * 7
+        more = week * (EXAMPLE_MORE if is_item else EXAMPLE_AROUND)
+        return round_half_up(week, 1), round_half_up(more, 1)
 
 
 @dataclass(frozen=True, slots=True)

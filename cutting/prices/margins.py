@@ -5,13 +5,22 @@ Prices and costs are money per unit of weight. Margins and shares are fractions 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
 from cutting.errors import BadValue
-from cutting.quantities import HUNDRED, ONE, ZERO, EndingRule, round_half_up, working
+from cutting.quantities import (
+    HUNDRED,
+    ONE,
+    ZERO,
+    EndingRule,
+    Unit,
+    UnitPrice,
+    round_half_up,
+    working,
+)
+from cutting.sheet.time_spent import wages
 
 MOST_PRICE = Decimal(10000)
 
@@ -50,6 +59,25 @@ class Loads:
         if not 0 <= self.shrink < 1:
             raise BadValue("shrink", str(self.shrink), "from 0 up to but not including 1 is right")
 
+    @classmethod
+    def of(
+        cls,
+        *,
+        shrink: Decimal,
+        minutes: Decimal | None = None,
+        rate: Decimal = ZERO,
+        packing: Decimal | None = None,
+        tray: Decimal | None = None,
+    ) -> Loads:
+        """From minutes of hands a unit at a rate by the hour, and what packing a tray of this
+        weight costs; None is not carried."""
+        with working():
+            return cls(
+                wages(minutes, rate) if minutes else ZERO,
+                packing / tray if packing is not None and tray else ZERO,
+                shrink,
+            )
+
     def on(self, cost: Decimal) -> Decimal:
         """(cost + labour + packaging) / (1 − shrink)."""
         with working():
@@ -81,14 +109,6 @@ def markup_of(price: Decimal, cost: Decimal) -> Decimal | None:
     """Profit as a share of the cost; None when there is no cost above 0."""
     with working():
         return (price - cost) / cost if cost > 0 else None
-
-
-def margin_as_markup(margin: Decimal) -> Decimal:
-    """50 % of sales = 100 % of cost. Raises BadValue from 100 % of sales up."""
-    if margin >= 1:
-        raise BadValue("margin", as_percent(margin), "less than 100 % of sales is right")
-    with working():
-        return margin / (ONE - margin)
 
 
 def markup_as_margin(markup: Decimal) -> Decimal:
@@ -176,15 +196,6 @@ class Whole:
     markup: Decimal | None
 
 
-def whole_piece(cost: Decimal, sold: Sequence[tuple[Decimal, Decimal]]) -> Whole | None:
-    """Margin of a piece from (price, weight) of what it sells; None when it sells nothing."""
-    with working():
-        retail = sum((price * weight for price, weight in sold), ZERO)
-        if retail <= 0:
-            return None
-        return Whole(retail, retail - cost, margin_of(retail, cost), markup_of(retail, cost))
-
-
 def without_tax(price: Decimal, rate: Decimal) -> Decimal:
     """A price without the sales tax it includes; margins are on this. `rate` as a fraction."""
     if rate < 0:
@@ -213,18 +224,19 @@ class TraySet:
             return self.tray + self.pad + self.film + self.label
 
 
-def contribution(gp: Decimal, labour: Decimal, trays: int, each: TraySet) -> Decimal:
-    """Gross profit less labour and packaging: what the piece leaves. Below 0 is a result."""
-    if trays < 0:
-        raise BadValue("trays", str(trays), "0 or more is right")
-    with working():
-        return gp - labour - trays * each.cost
-
-
 def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
     """What a tray of this weight costs at the register: half up to the cent."""
     with working():
         return round_half_up(price * weight)
+
+
+OTHER = {Unit.LB: Unit.KG, Unit.KG: Unit.LB}
+
+
+def in_other_unit(price: UnitPrice) -> UnitPrice | None:
+    """A price a pound as a tag shows it a kilo, and back, half up to the cent."""
+    unit = OTHER.get(price.per)
+    return None if unit is None else UnitPrice(round_half_up(price.to(unit)), unit)
 
 
 def as_percent(share: Decimal) -> str:

@@ -17,6 +17,14 @@ from cutting.quantities import Unit, UnitPrice, working
 from cutting.sheet.cutting_test import CuttingTest, same_name
 from cutting.sheet.yields import at_invoice
 
+MOVED = Decimal("0.03")
+"""A margin this much under its target no longer holds. Common practice, no published source."""
+
+
+def no_longer_holds(margin: Decimal, target: Decimal) -> bool:
+    """Whether a price has left its target by more than an invoice moves from week to week."""
+    return margin < target - MOVED
+
 
 class Method(StrEnum):
     FULL = "full"

@@ -69,6 +69,21 @@ def next_cut(portions: Sequence[Weight], target: Weight, thickness: str = "") ->
     return Hint(off, step if off > 0 else -step, f"{said}: cut {step} in {where}")
 
 
+def off_band(portion: Weight, target: Weight) -> int:
+    """1 over the band around the target, -1 under it, 0 inside."""
+    with working():
+        off = portion.to(target.unit) - target.value
+    if abs(off) <= portion_tolerance(target.value, target.unit):
+        return 0
+    return 1 if off > 0 else -1
+
+
+def expected_weight(share: Decimal | None, paid: Decimal) -> Decimal | None:
+    """What a pile should come to, by its usual share of the weight paid for."""
+    with working():
+        return None if share is None else share * paid
+
+
 def how_many_left(
     left: Decimal, expected: Decimal | None, taken: Decimal, each: Decimal
 ) -> int | None:

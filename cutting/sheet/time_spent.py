@@ -5,10 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from decimal import Decimal
 from enum import StrEnum
 from itertools import pairwise
 
+from cutting.quantities import working
+
 NONE = timedelta(0)
+
+
+def wages(minutes: Decimal, rate: Decimal) -> Decimal:
+    """Money for minutes of hands at a rate by the hour: minutes × rate / 60."""
+    with working():
+        return minutes * rate / 60
 
 
 class Mark(StrEnum):

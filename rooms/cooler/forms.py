@@ -1,13 +1,13 @@
 """Forms of the cooler."""
 
 import uuid
-from decimal import Decimal
 
 from django import forms
 from django.conf import settings
 from django.utils import timezone
 
 from cutting.cooler.ageing import Window
+from cutting.cooler.temperature import millicelsius
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
 from rooms.catalog.models import Piece
@@ -109,9 +109,7 @@ class Degrees(forms.Form):
         value = self.cleaned_data.get("celsius")
         if value is None:
             return None
-        if self.cleaned_data.get("degrees") == "F":
-            value = (value - 32) * 5 / Decimal(9)
-        return int((value * 1000).to_integral_value())
+        return millicelsius(value, is_fahrenheit=self.cleaned_data.get("degrees") == "F")
 
 
 class CheckForm(Degrees):

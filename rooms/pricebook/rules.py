@@ -7,7 +7,7 @@ from typing import Any
 from django.conf import settings
 
 from cutting.prices.margins import Loads
-from cutting.quantities import Band, Direction, EndingRule, Unit, Weight, working
+from cutting.quantities import Band, Direction, EndingRule, Unit, Weight
 from rooms.pricebook.models import Ending, Product
 
 
@@ -50,14 +50,14 @@ def loads_of(product: Product | None) -> Loads:
     """What one unit carries beside the meat, as far as the product carries it."""
     if product is None:
         return Loads()
-    labour = packaging = Decimal(0)
-    with working():
-        if product.carries_labour and product.minutes:
-            labour = product.minutes * Decimal(settings.SHOP["labour_rate"]) / 60
-        tray = tray_of(product)
-        if product.carries_packaging and product.tray_id and tray:
-            packaging = product.tray.cost / tray
-    return Loads(labour, packaging, product.shrink)
+    is_packed = product.carries_packaging and product.tray_id
+    return Loads.of(
+        shrink=product.shrink,
+        minutes=product.minutes if product.carries_labour else None,
+        rate=Decimal(settings.SHOP["labour_rate"]),
+        packing=product.tray.cost if is_packed else None,
+        tray=tray_of(product) if is_packed else None,
+    )
 
 
 def words_of(bands: list[dict[str, Any]]) -> str:

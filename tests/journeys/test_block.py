@@ -401,7 +401,11 @@ def test_a_press_while_the_clock_is_asked_is_seen_in_whatever_order_the_answers_
     page.keyboard.press("p")
     expect(page.locator("#clock")).to_contain_text("clock running")
     held = []
-    page.route("**/mark/", lambda route: held.append(route))
+
+    def hold(route):
+        held.append(route)
+
+    page.route("**/mark/", hold)
     for key in "]p":
         with page.expect_request("**/mark/"):
             page.keyboard.press(key)

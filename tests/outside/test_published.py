@@ -11,7 +11,7 @@ from scipy import optimize, stats
 from cutting.costing.schools import CostingSchool, unit_costs
 from cutting.costing.sheet import compute
 from cutting.prices.ladder import Aim, PriceLine, solve
-from cutting.prices.margins import Loads, exact_price, margin_as_markup, markup_as_margin
+from cutting.prices.margins import Loads, exact_price, markup_as_margin, markup_of
 from cutting.quantities import Band, EndingRule, Unit, class_iii_tolerance_divisions, convert
 from cutting.sheet.yields import pooled, t_of
 from tests.cutting.build import cutting_test, output, piece
@@ -62,7 +62,7 @@ def test_margin_and_markup_equivalents(of_sales, of_cost):
         top, _, bottom = text.partition("/")
         return D(top) / D(bottom or 1)
 
-    assert abs(margin_as_markup(number(of_sales)) - number(of_cost)) < D("1e-25")
+    assert abs(markup_of(D(1), 1 - number(of_sales)) - number(of_cost)) < D("1e-25")
     assert abs(markup_as_margin(number(of_cost)) - number(of_sales)) < D("1e-25")
     assert abs(exact_price(D(6), number(of_sales)) - 6 * (1 + number(of_cost))) < D("1e-24")
 

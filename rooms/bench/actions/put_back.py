@@ -5,7 +5,8 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.quantities import Unit, Weight, round_half_up, storable, working
+from cutting.cooler.receiving import part_of
+from cutting.quantities import Unit, Weight, storable, working
 from cutting.sheet.cutting_test import still_on_block
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.take_weight import must_be_open
@@ -41,8 +42,8 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
                 f"{'' if left < test.weight_value else ', and not all of it'}."
             )
         with working():
-            freight = round_half_up(test.freight * value / test.weight_value)
-            discount = round_half_up(test.discount * value / test.weight_value)
+            freight = part_of(test.freight, value, test.weight_value)
+            discount = part_of(test.discount, value, test.weight_value)
             test.weight_value -= value
             test.freight -= freight
             test.discount -= discount

@@ -7,6 +7,7 @@ from functools import cached_property
 
 from django.utils import timezone
 
+from cutting.costing.sheet import at_cost
 from cutting.drawing import rails
 from cutting.quantities import HUNDRED, ZERO, Unit, Weight, round_half_up
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
@@ -14,10 +15,10 @@ from cutting.sheet.cutting_test import (
     Figures,
     OutputFigures,
     figures,
-    portion_tolerance,
     still_on_block,
 )
 from cutting.sheet.forecast import forecast
+from cutting.sheet.portioning import off_band
 from cutting.words.pencil import block_words, money, percent, pounds
 from rooms.bench.models import Output, Weighing
 from rooms.bench.queries.portions import OnBlock, PortionView, portion_view
@@ -27,6 +28,7 @@ from rooms.catalog.rules.looks import looks
 
 KEYS = "1234567890"
 LAST_SHOWN = 3
+BAND_WORDS = {1: ["over the band"], -1: ["under the band"], 0: []}
 GLASSES = {"wide": rails.BENCH, "narrow": rails.Frame(width=350.0, size=14.0, bar=48.0)}
 
 
@@ -236,7 +238,8 @@ def _economy(rows: TestRows, test: CoreTest, found: Figures) -> list[Glance]:
     if given:
         total = sum(given, Decimal(0))
         ounces = round_half_up(Weight(total, found.unit).to(Unit.OZ), 1)
-        note = f"{money(total * cost)} at cost" if cost is not None else ""
+        lost = at_cost(cost, total)
+        note = "" if lost is None else f"{money(lost)} at cost"
         give_away = Glance("Give-away", f"{ounces} oz", note)
     return [Glance("Saleable", percent(ahead.saleable), plan), margin, give_away]
 
@@ -247,9 +250,7 @@ def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
     if weighing.portions and weighing.portions > 1:
         remarks.append(f"{weighing.portions} together")
     elif output.is_counted and (aim := target(output)) is not None:
-        off = weighing.reading.weight.to(aim.unit) - aim.value
-        if abs(off) > portion_tolerance(aim.value, aim.unit):
-            remarks.append("over the band" if off > 0 else "under the band")
+        remarks += BAND_WORDS[off_band(weighing.reading.weight, aim)]
     if weighing.is_typed:
         remarks.append("typed")
     if weighing.before is not None and not weighing.is_typed:

@@ -6,7 +6,7 @@ from decimal import Decimal
 from cutting.drawing import band
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import OutputFigures
-from cutting.sheet.portioning import Hint, how_many_left, next_cut
+from cutting.sheet.portioning import Hint, expected_weight, how_many_left, next_cut
 from cutting.sheet.trays import Tray, trays
 from cutting.words.pencil import money, pounds
 from rooms.bench.models import UNIT, Output, Weighing
@@ -61,7 +61,7 @@ def portion_view(
         return None
     single = [w.reading.weight for w in weighings if (w.portions or 1) == 1]
     each = line.mean if line.mean is not None else aim.to(block.unit)
-    expected = None if output.share is None else output.share * block.paid
+    expected = expected_weight(output.share, block.paid)
     return PortionView(
         strip=band.strip(single, aim, STRIP),
         hint=next_cut(single, aim, output.thickness),

@@ -1,13 +1,21 @@
 """The finished test on one page."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from cutting.costing.schools import CostingSchool, unit_costs
-from cutting.costing.sheet import Sheet, compute
+from cutting.costing.sheet import (
+    Sheet,
+    at_cost,
+    compute,
+    costs_of,
+    percents_of_paid,
+    sales_of,
+)
 from cutting.drawing import rails
 from cutting.prices.margins import margin_at
-from cutting.quantities import HUNDRED, Footed, Unit, UnitPrice, Weight, foot
+from cutting.quantities import HUNDRED, Footed, Unit, Weight, foot
 from cutting.sheet.cutting_test import OutputFigures, shares_of_opened
 from cutting.sheet.trays import Tray
 from cutting.words import pencil
@@ -113,12 +121,8 @@ def columns(sheet: Sheet) -> Columns:
     found = sheet.figures
     sizes = [line.weight for line in found.outputs] + [size for _, size, _ in _rest(sheet)]
     weights = foot(sizes, pencil.PLACES[found.unit], found.paid)
-    shares = foot([size / found.paid * HUNDRED for size in sizes], 1, HUNDRED)
-    sales = [
-        o.retail.to(found.unit) * line.weight if o.retail and o.goes_to_case else None
-        for o, line in zip(sheet.test.outputs, found.outputs, strict=True)
-    ]
-    return Columns(weights, shares, _footed(sales, None))
+    shares = foot(percents_of_paid(sizes, found.paid), 1, HUNDRED)
+    return Columns(weights, shares, _footed(sales_of(sheet.test, found), None))
 
 
 def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> list[rails.BarPart]:
@@ -130,7 +134,7 @@ def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> lis
     kept = weighed(rows) if kept is None else kept
     look = looks([*rows.outputs, *(o for o in kept if o.test_id != rows.test.pk)])
     found, printed = sheet.figures, columns(sheet)
-    unit = found.unit
+    unit, sales = found.unit, sales_of(sheet.test, found)
     result = []
     for i, (output, core, line) in enumerate(
         zip(kept, sheet.test.outputs, found.outputs, strict=True)
@@ -140,7 +144,7 @@ def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> lis
         if sheet.margin is not None and core.goes_to_case and price is not None and printed.sales:
             part = replace(
                 part,
-                money=price * line.weight,
+                money=sales[i],
                 money_text=pencil.money(printed.sales.parts[i]),
                 money_note=f"{pencil.money(price)} / {unit}",
             )
@@ -240,10 +244,7 @@ def _table(rows: TestRows, sheet: Sheet, school: CostingSchool):
     printed = columns(sheet)
     weights, shares, sales = printed.weights, printed.shares, printed.sales
     costs = _footed(
-        [
-            None if c is None else c * line.weight
-            for c, line in zip(per_unit, found.outputs, strict=True)
-        ],
+        costs_of(per_unit, found),
         found.cost if school is not CostingSchool.REPLACEMENT else None,
     )
     of_opened = shares_of_opened(sheet.test, found)
@@ -274,7 +275,7 @@ def _table(rows: TestRows, sheet: Sheet, school: CostingSchool):
     return table, printed, costs
 
 
-def _footed(amounts: list[Decimal | None], total: Decimal | None) -> Footed | None:
+def _footed(amounts: Sequence[Decimal | None], total: Decimal | None) -> Footed | None:
     """A money column; None when nothing in it is known. The given total only if all foot to it."""
     known = [amount or Decimal(0) for amount in amounts]
     if all(amount is None for amount in amounts):
@@ -305,7 +306,6 @@ def _mean(output: Output, line: OutputFigures, unit: Unit) -> str:
 
 def _portions(rows: TestRows, sheet: Sheet) -> list[Portions]:
     look, unit = looks(rows.outputs), sheet.figures.unit
-    true_cost = sheet.costing.flat.true_cost
     result = []
     for output, line in zip(weighed(rows), sheet.figures.outputs, strict=True):
         if line.count is None or line.mean is None:
@@ -315,9 +315,6 @@ def _portions(rows: TestRows, sheet: Sheet) -> list[Portions]:
         def to(value: Decimal | None, shown: Unit = shown) -> Decimal | None:
             return None if value is None else Weight(value, unit).to(shown)
 
-        cost = None
-        if line.give_away is not None and true_cost is not None:
-            cost = UnitPrice(true_cost, unit).to(unit) * line.give_away
         result.append(
             Portions(
                 output.name,
@@ -331,7 +328,7 @@ def _portions(rows: TestRows, sheet: Sheet) -> list[Portions]:
                 line.within_tolerance,
                 f"{output.target_value} {output.target_unit}" if output.target_value else "",
                 to(line.give_away),
-                cost,
+                at_cost(sheet.costing.flat.true_cost, line.give_away),
             )
         )
     return result

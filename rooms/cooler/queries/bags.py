@@ -11,9 +11,9 @@ from django.db.models import Q, QuerySet, prefetch_related_objects
 
 from cutting.cooler import ageing
 from cutting.cooler.ageing import Due, Urgency, too_young_for
-from cutting.cooler.receiving import InvoiceLine, bag_cost
+from cutting.cooler.receiving import Stock, bag_cost, stock
 from cutting.drawing.bag_line import Axis, BagLine, bag_line
-from cutting.quantities import ZERO, Unit, UnitPrice, Weight, working
+from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.cooler.models import UNNAMED, Bag
 from rooms.cooler.rules.days import core_bags
 
@@ -129,33 +129,20 @@ def first_of(due: Sequence[DueBag], axes: Axes) -> list[BagView]:
     return views_of([found[one.pk] for one in due if one.pk in found], axes)
 
 
-@dataclass(frozen=True)
-class _Total:
-    count: int
-    weight: Decimal
-    worth: Decimal
-    unpriced: int
-
-
-def _total() -> _Total:
+def _total() -> Stock:
     """Pounds and dollars of all bags in the cooler: one query of narrow rows."""
     names = ("weight_value", "weight_unit", "price_amount", "price_per", "freight", "discount")
-    pounds = worth = ZERO
-    count = unpriced = 0
-    with working():
+    return stock(
+        (
+            Weight(value, Unit(unit)),
+            None if price is None else UnitPrice(price, Unit(per)),
+            freight,
+            discount,
+        )
         for value, unit, price, per, freight, discount in (
             Bag.objects.in_cooler().order_by().values_list(*names)
-        ):
-            weight = Weight(value, Unit(unit))
-            count += 1
-            pounds += weight.to(Unit.LB)
-            if price is None:
-                unpriced += 1
-            else:
-                worth += bag_cost(
-                    InvoiceLine(weight, UnitPrice(price, Unit(per))), freight, discount
-                )
-    return _Total(count, pounds, worth, unpriced)
+        )
+    )
 
 
 def views_of(bags: Sequence[Bag], axes: Axes) -> list[BagView]:

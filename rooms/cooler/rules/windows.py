@@ -20,10 +20,7 @@ def shipped() -> dict:
 def usual(piece: Piece) -> Window:
     """What ships: the piece's own window, else its species', no younger than the piece may be."""
     found = shipped()["pieces"].get(piece.key) or shipped()[piece.species]
-    least = max(found["least"], piece.least_age_days or 0)
-    best_from = max(found["best_from"], least)
-    best_to = max(found["best_to"], best_from)
-    return Window(least, best_from, best_to, max(found["end"], best_to))
+    return Window(**found).no_younger_than(piece.least_age_days or 0)
 
 
 def repacked(piece: Piece) -> Window:

@@ -14,11 +14,14 @@ from cutting.prices.ads import (
     Way,
     WeekBar,
     blend,
+    example_price,
+    example_weeks,
     plan_ad,
+    sells_for,
     share_for_margin,
     week_bars,
 )
-from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, round_half_up, working
+from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up
 from cutting.sheet.yields import pooled_shares
 from cutting.words.pencil import Pencil
 from cutting.words.plan import ad_pencil, share_pencil
@@ -164,17 +167,16 @@ def example(book: Book) -> dict[str, str]:
     found: dict[str, str] = {}
     for at, cut in enumerate(cut_most[:3]):
         product, price = costed[cut]
-        with working():
-            week = Weight(pounds[cut], Unit.LB).to(Unit(product.per)) / LOOKED_BACK.days * 7
-            more = week * (2 if at == 0 else Decimal("1.2"))
+        usual, more = example_weeks(
+            pounds[cut], LOOKED_BACK.days, Unit(product.per), is_item=at == 0
+        )
         found |= {
             f"product-{at}": str(product.pk),
-            f"usual-pounds-{at}": f"{round_half_up(week, 1)}",
-            f"pounds-{at}": f"{round_half_up(more, 1)}",
+            f"usual-pounds-{at}": f"{usual}",
+            f"pounds-{at}": f"{more}",
         }
         if at == 0:
-            with working():
-                found["price-0"] = f"{round_half_up(price.amount * Decimal('0.8'))}"
+            found["price-0"] = f"{example_price(price.amount)}"
     return found
 
 
@@ -306,20 +308,19 @@ def _ways(
     asked = {} if ad_price is None else {ad_price[0].pk: ad_price[1]}
     ways: list[PlanWay | None] = []
     for plan in plans:
-        sales, unpriced = ZERO, []
+        parts, unpriced = [], []
         some, tests = shares[plan.pk]
-        with working():
-            for cut, share in some:
-                product = products.get(cut)
-                amount = None
-                if product is not None:
-                    amount = prices.get(product.pk) if product.is_sold else product.transfer
-                    amount = asked.get(product.pk) or amount
-                if product is None or amount is None:
-                    unpriced.append(str(product or "a cut that is no product"))
-                else:
-                    sales += share * UnitPrice(amount, Unit(product.per)).to(Unit.LB)
-        way = Way(plan.name, sales, paid[plan.piece_id].to(Unit.LB))
+        for cut, share in some:
+            product = products.get(cut)
+            amount = None
+            if product is not None:
+                amount = prices.get(product.pk) if product.is_sold else product.transfer
+                amount = asked.get(product.pk) or amount
+            if product is None or amount is None:
+                unpriced.append(str(product or "a cut that is no product"))
+            else:
+                parts.append((share, UnitPrice(amount, Unit(product.per))))
+        way = Way(plan.name, sells_for(parts), paid[plan.piece_id].to(Unit.LB))
         ways.append(PlanWay(plan, way, tests, unpriced))
     return ways
 

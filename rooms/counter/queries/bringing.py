@@ -4,11 +4,14 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.drawing import rails
-from cutting.quantities import HUNDRED, Unit, Weight
+from cutting.prices import ads
+from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.words.pencil import money
 from rooms.catalog.models import PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.pricebook.models import Price, Product
+
+BOUGHT = Weight(HUNDRED, Unit.LB)
 
 
 @dataclass(frozen=True)
@@ -35,8 +38,7 @@ def brings(piece_key: str, plan_key: str) -> Brings:
         if output.cut_id not in worth:
             unpriced.append(output.name)
             continue
-        unit, amount = worth[output.cut_id]
-        value = Weight(output.share * HUNDRED, Unit.LB).to(unit) * amount
+        value = ads.brings(output.share, worth[output.cut_id], BOUGHT)
         parts.append(rails.BarPart(output.name, value, money(value), look))
     total = sum((part.size for part in parts), Decimal(0))
     found = []
@@ -48,8 +50,8 @@ def brings(piece_key: str, plan_key: str) -> Brings:
     return Brings(total, found, unpriced)
 
 
-def _worth(outputs: list[PlanOutput]) -> dict[int, tuple[Unit, Decimal]]:
-    """Unit and money of a cut, by its id, as far as the price book knows them."""
+def _worth(outputs: list[PlanOutput]) -> dict[int, UnitPrice]:
+    """What a unit of a cut brings, by its id, as far as the price book knows them."""
     products = Product.objects.filter(cut__in=[o.cut_id for o in outputs if o.cut_id])
     prices = {
         p.product_id: p.amount for p in Price.objects.current(products=[p.pk for p in products])
@@ -58,5 +60,5 @@ def _worth(outputs: list[PlanOutput]) -> dict[int, tuple[Unit, Decimal]]:
     for product in products:
         amount = prices.get(product.pk) if product.is_sold else product.transfer
         if amount is not None:
-            found[product.cut_id] = (Unit(product.per), amount)
+            found[product.cut_id] = UnitPrice(amount, Unit(product.per))
     return found

@@ -5,12 +5,10 @@ from decimal import Decimal
 
 from django.core.exceptions import ValidationError
 
-from cutting.costing.schools import totals
-from cutting.costing.sheet import compute
 from cutting.errors import BadValue
-from cutting.quantities import HUNDRED, ZERO, Unit, working
-from cutting.sheet.cutting_test import Role
-from cutting.sheet.yields import Pooled, pooled_shares, rest_on
+from cutting.plans import buying
+from cutting.plans.buying import TestsGave
+from cutting.quantities import HUNDRED
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import MOST_TESTS, balanced
 from rooms.bench.rules.rows import to_core
@@ -53,18 +51,6 @@ class Group:
     tests: list[CuttingTest]
 
 
-@dataclass(frozen=True)
-class TestsGave:
-    """What a group of tests gave, per pound bought at `price`, the newest paid."""
-
-    tests: int
-    price: Decimal
-    ready: Pooled
-    minutes: Decimal | None
-    credits: Decimal
-    per: Unit
-
-
 def groups() -> list[Group]:
     """Every group there is, split by supplier and by grade where it has several: two queries."""
     rows = (
@@ -92,28 +78,9 @@ def _name_of(piece: str, plan: str, supplier: str, grade: str, count: int) -> st
 
 
 def gave(group: Group) -> TestsGave | None:
-    """Pooled yield of its main outputs, minutes and credits a pound; None if none balances."""
+    """What its tests gave that come back to their weight; None if none does."""
     rows = balanced(group.tests)
-    if not rows:
-        return None
-    tests = [to_core(one, weighed_only=True) for one in rows]
-    like = tests[0]
-    unit = like.piece.weight.unit
-    ready = pooled_shares([(test, [o.role is Role.MAIN for o in test.outputs]) for test in tests])
-    if True not in ready:
-        return None
-    with working():
-        expected = rest_on(tests, like).test
-        sums = totals(expected, compute(expected).figures)
-        paid = expected.piece.weight.value
-        return TestsGave(
-            len(tests),
-            like.piece.price.to(unit),
-            ready[True],
-            sums.minutes / paid if sums.minutes else None,
-            (sums.credits or ZERO) / paid,
-            unit,
-        )
+    return buying.gave([to_core(one, weighed_only=True) for one in rows]) if rows else None
 
 
 def sold_with_costs() -> list[tuple[Product, Price]]:

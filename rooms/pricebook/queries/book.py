@@ -9,19 +9,15 @@ from django.db.models import Count, QuerySet
 
 from cutting.prices import margins
 from cutting.prices.margins import tray_sticker
-from cutting.quantities import Unit, UnitPrice, round_half_up
+from cutting.quantities import Unit, UnitPrice
 from rooms.pricebook.models import Basis, Price, Product, Version
 from rooms.pricebook.rules import loads_of, tray_of
-
-OTHER = {Unit.LB: Unit.KG, Unit.KG: Unit.LB}
 
 
 def other_unit(product: Product, amount: Decimal) -> tuple[Decimal, str] | None:
     """The price in the other unit, half up to the cent, where the tag shows both."""
-    unit = OTHER.get(Unit(product.per))
-    if not product.shows_both or unit is None:
-        return None
-    return round_half_up(UnitPrice(amount, Unit(product.per)).to(unit)), unit.value
+    other = margins.in_other_unit(UnitPrice(amount, Unit(product.per)))
+    return (other.amount, other.per.value) if product.shows_both and other else None
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from cutting.cooler.ageing import Urgency
 from cutting.drawing.bag_line import Axis
 from cutting.plans.wanted import (
     Answer,
@@ -15,10 +14,11 @@ from cutting.plans.wanted import (
     WantBar,
     compare,
     most_missing_first,
+    pounds_due,
     want_bar,
 )
-from cutting.prices.repricing import by_factor
-from cutting.quantities import ZERO, Unit, Weight, working
+from cutting.prices.repricing import by_factor, no_longer_holds
+from cutting.quantities import ZERO, Unit, Weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.catalog.models import Piece, PlanOutput
@@ -33,8 +33,6 @@ from rooms.pricebook.queries.book import margin_at
 from rooms.today.models import Wanted
 
 MOST_BAGS = 12
-MOVED = Decimal("0.03")
-"""A margin this much under the product's target no longer holds."""
 
 
 @dataclass(frozen=True)
@@ -115,11 +113,7 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         for line in lines
     ]
     wanted_by_cut = {line.product.cut_id: line.product_id for line in lines}
-    pounds: dict[int, Decimal] = defaultdict(lambda: ZERO)
-    with working():
-        for bag in due:
-            if bag.urgency > Urgency.PAST:
-                pounds[bag.piece] += bag.weight.to(Unit.LB)
+    pounds = pounds_due((bag.piece, bag.weight, bag.urgency) for bag in due)
     pieces: dict[int, Piece] = {}
     shares: dict[int, dict[str, dict[int, Decimal]]] = defaultdict(dict)
     outputs = (
@@ -166,7 +160,7 @@ def moved_prices() -> tuple[list[MovedPrice], list[tuple[Price, Shaken]]]:
         if target is None or now is None:
             continue
         margin = margin_at(row.price, row.product, by_factor(row.price.cost, row.paid, now))
-        if margin is not None and margin < target - MOVED:
+        if margin is not None and no_longer_holds(margin, target):
             found.append(
                 MovedPrice(row.price, row.paid.amount, now.to(row.paid.per), margin, target)
             )

@@ -1,14 +1,14 @@
 """Windows and what is due. Common practice, no published source; dates by the calendar."""
 
 import itertools
-from datetime import UTC, date, datetime, timedelta
-from zoneinfo import ZoneInfo
+from datetime import date, timedelta
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from cutting.cooler.ageing import (
+    LONGEST_WINDOW,
     WARM_STEP,
     Bag,
     Seal,
@@ -16,7 +16,6 @@ from cutting.cooler.ageing import (
     Window,
     due,
     in_order,
-    shop_day,
     too_young_for,
 )
 from cutting.errors import BadValue
@@ -121,34 +120,12 @@ def test_the_order_holds_every_bag_once_and_the_most_pressing_first(some, today)
             assert a.on <= b.on
 
 
-@pytest.mark.parametrize(
-    ("zone", "moment", "day"),
-    [
-        # The nights on which clocks change, in either half of the world.
-        ("America/New_York", datetime(2026, 3, 8, 4, 59, tzinfo=UTC), date(2026, 3, 7)),
-        ("America/New_York", datetime(2026, 3, 9, 3, 59, tzinfo=UTC), date(2026, 3, 8)),
-        ("America/New_York", datetime(2026, 11, 1, 4, 30, tzinfo=UTC), date(2026, 11, 1)),
-        ("Pacific/Auckland", datetime(2026, 4, 4, 12, 30, tzinfo=UTC), date(2026, 4, 5)),
-        ("Europe/Dublin", datetime(2026, 10, 24, 23, 30, tzinfo=UTC), date(2026, 10, 25)),
-        ("UTC", datetime(2028, 2, 29, 23, 59, tzinfo=UTC), date(2028, 2, 29)),
-    ],
-)
-def test_the_shops_day_is_the_calendars_where_the_shop_is(zone, moment, day):
-    assert shop_day(moment, ZoneInfo(zone)) == day
-
-
-@given(
-    st.datetimes(datetime(2020, 1, 1), datetime(2031, 1, 1), timezones=st.just(UTC)),  # noqa: DTZ001
-    st.sampled_from(
-        ["America/New_York", "Pacific/Auckland", "Europe/Dublin", "Australia/Lord_Howe"]
-    ),
-)
-def test_days_never_run_back_and_change_once_a_day(moment, name):
-    zone = ZoneInfo(name)
-    today = shop_day(moment, zone)
-    assert shop_day(moment + timedelta(minutes=1), zone) - today in (timedelta(0), DAY)
-    later = shop_day(moment + timedelta(hours=26), zone)
-    assert DAY <= later - today <= 2 * DAY
+@given(st.integers(0, LONGEST_WINDOW))
+def test_a_least_age_moves_the_days_behind_it_and_none_before(days):
+    found = BEEF.no_younger_than(days)
+    assert (found.least, found.end) == (max(BEEF.least, days), max(BEEF.end, days))
+    assert found.best_from == max(BEEF.best_from, days)
+    assert BEEF.no_younger_than(0) == BEEF
 
 
 @pytest.mark.parametrize(
@@ -159,7 +136,6 @@ def test_days_never_run_back_and_change_once_a_day(moment, name):
         (lambda: Window(-1, 2, 3, 4), "least"),
         (lambda: Window(1, 2, 3, 400), "end"),
         (lambda: Bag(PACKED, BEEF, warm=timedelta(-1)), "warm"),
-        (lambda: shop_day(datetime(2026, 1, 1), ZoneInfo("UTC")), "time zone"),  # noqa: DTZ001
     ],
 )
 def test_what_cannot_be_is_refused_by_name(wrong, says):

@@ -6,7 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cutting.cooler.receiving import InvoiceLine, differences, short_weight, spread, totals
+from cutting.cooler.receiving import (
+    InvoiceLine,
+    differences,
+    part_of,
+    short_weight,
+    spread,
+    stock,
+    totals,
+)
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, Weight
 
@@ -67,3 +75,21 @@ def test_there_must_be_bags_to_carry_freight():
     assert spread(D(0), []) == ()
     with pytest.raises(BadValue, match="0 or less"):
         spread(D(1), [D(0)])
+
+
+@given(st.decimals("0", "500", places=2), st.decimals("0.01", "99.99", places=2))
+def test_what_goes_back_carries_its_part_of_the_freight_and_no_more(freight, part):
+    back = part_of(freight, part, D(100))
+    assert 0 <= back <= freight
+    assert abs(back - freight * part / 100) <= D("0.005")
+
+
+def test_what_lies_in_the_cooler_in_pounds_and_money():
+    lb = Weight.of("10", "lb")
+    found = stock(
+        [
+            (lb, UnitPrice.of("5", "lb"), D(2), D("0.5")),
+            (Weight.of("4.5359237", "kg"), None, D(0), D(0)),
+        ]
+    )
+    assert (found.count, found.weight, found.worth, found.unpriced) == (2, D(20), D("51.50"), 1)

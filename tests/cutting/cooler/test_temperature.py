@@ -2,12 +2,13 @@
 
 import itertools
 from datetime import UTC, datetime, timedelta
+from decimal import Decimal
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cutting.cooler.temperature import LIMIT, Reading, above, excursions, follow, gaps
+from cutting.cooler.temperature import LIMIT, Reading, above, excursions, follow, gaps, millicelsius
 from cutting.cooler.temperature import Followed as Start
 from cutting.errors import BadValue
 
@@ -28,7 +29,7 @@ def test_a_door_left_open_is_one_excursion_with_its_peak():
     found = excursions(series(2000, 4000, 6000, 7500, 6000, 4000, 2000))
     assert len(found) == 1
     assert (found[0].start, found[0].end) == (T0 + 1.5 * MINUTE, T0 + 4.5 * MINUTE)
-    assert (found[0].peak, found[0].lasted) == (7500, 3 * MINUTE)
+    assert (found[0].peak, found[0].end - found[0].start) == (7500, 3 * MINUTE)
 
 
 def test_at_the_limit_is_not_above_it():
@@ -45,7 +46,7 @@ def test_a_lost_sensor_is_a_gap_and_counts_for_nothing(hole):
     readings = series(2000, 6000, *hole, 6000, 2000)
     found = excursions(readings)
     assert len(found) == 2
-    assert sum((one.lasted for one in found), timedelta(0)) < 2 * MINUTE
+    assert sum(((one.end or one.last) - one.start for one in found), timedelta(0)) < 2 * MINUTE
     far = [Reading(T0, 6000), Reading(T0 + 9 * MINUTE, 6000), Reading(T0 + 10 * MINUTE, 2000)]
     assert gaps(far) == [(T0, T0 + 9 * MINUTE)]
     assert above(excursions(far), T0, T0 + 8 * MINUTE) == timedelta(0)
@@ -108,3 +109,12 @@ def test_a_reading_out_of_its_order_is_refused():
         follow(so_far, Reading(T0, 2000))
     with pytest.raises(BadValue, match="time zone"):
         Reading(datetime(2026, 1, 1), 2000)  # noqa: DTZ001
+
+
+@pytest.mark.parametrize(
+    ("typed", "is_fahrenheit", "recorded"),
+    [("5", False, 5000), ("41", True, 5000), ("-0.4", True, -18000), ("2.0005", False, 2000)],
+)
+def test_degrees_are_recorded_in_thousandths_of_a_celsius(typed, is_fahrenheit, recorded):
+    """41 °F is 5 °C: FDA Food Code 3-202.11."""
+    assert millicelsius(Decimal(typed), is_fahrenheit=is_fahrenheit) == recorded

@@ -3,11 +3,11 @@ from decimal import Decimal
 import pytest
 from hypothesis import given, settings
 
-from cutting.costing.schools import CostingSchool, true_cost, unit_costs, with_fixed_prices
-from cutting.costing.sheet import compute
-from cutting.errors import BadValue, NothingSaleable
+from cutting.costing.schools import CostingSchool, true_cost, unit_costs
+from cutting.costing.sheet import at_cost, compute, costs_of, sales_of
+from cutting.errors import NothingSaleable
 from cutting.quantities import working
-from tests.cutting.build import cutting_test, output, piece, price, tenderloin
+from tests.cutting.build import cutting_test, output, piece, tenderloin
 from tests.cutting.sheet.test_balance import any_test
 
 D = Decimal
@@ -139,28 +139,17 @@ def test_the_parts_foot_to_the_cost_in_every_school_that_spreads_it(test):
         assert len(margins) == 1  # every cut shows the same margin
 
 
-@pytest.mark.parametrize(
-    ("school", "steak"), [(CostingSchool.FLAT, "44"), (CostingSchool.SALES_VALUE, "44")]
-)
-def test_fixed_outputs_carry_their_price_and_the_rest_is_spread(school, steak):
+def test_money_of_every_output_foots_with_the_piece():
+    """What is sold by price, and the cost each carries, in the order of the outputs."""
     test = whole()
     sheet = compute(test)
-    rows = with_fixed_prices(test, sheet.figures, {"grind": price("3")}, school)
-    assert abs(sum(row.cost for row in rows) - 50) < D("1e-25")
-    assert rows[2].cost == D(6)
-    assert abs(rows[0].cost + rows[1].cost - D(steak)) < D("1e-25")
-
-
-def test_fixing_an_unknown_output_or_all_of_them_is_refused():
-    test = whole()
-    found = compute(test).figures
-    for fixed, school in (
-        ({"fat": price("1")}, CostingSchool.FLAT),
-        ({n: price("1") for n in ("steak", "stew", "grind")}, CostingSchool.FLAT),
-        ({}, CostingSchool.CREDIT),
-    ):
-        with pytest.raises(BadValue):
-            with_fixed_prices(test, found, fixed, school)
+    assert sum(filter(None, sales_of(test, sheet.figures))) == sheet.margin.retail
+    for school in (CostingSchool.FLAT, CostingSchool.SALES_VALUE):
+        per_unit = unit_costs(test, sheet.figures, sheet.costing, school)
+        carried = [cost for cost in costs_of(per_unit, sheet.figures) if cost is not None]
+        assert abs(sum(carried) - sheet.figures.cost) < D("1e-25")
+    assert at_cost(sheet.costing.flat.true_cost, D("0.5")) == sheet.costing.flat.true_cost / 2
+    assert at_cost(sheet.costing.flat.true_cost, None) is None
 
 
 def test_each_school_answers_per_output():

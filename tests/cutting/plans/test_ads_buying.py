@@ -6,10 +6,20 @@ import pytest
 
 from cutting.errors import BadValue
 from cutting.plans.buying import Spec, compare, picture
-from cutting.prices.ads import Sold, Way, blend, plan_ad, share_for_margin
+from cutting.prices.ads import (
+    Sold,
+    Way,
+    blend,
+    brings,
+    example_price,
+    example_weeks,
+    plan_ad,
+    sells_for,
+    share_for_margin,
+)
 from cutting.prices.margins import Loads, Policy
-from cutting.prices.repricing import PricedProduct, reprice
-from cutting.quantities import Band, EndingRule, UnitPrice
+from cutting.prices.repricing import PricedProduct, no_longer_holds, reprice
+from cutting.quantities import Band, EndingRule, Unit, UnitPrice, Weight
 from cutting.words.plan import ad_pencil, buy_pencil, moved_pencil, share_pencil
 
 D = Decimal
@@ -33,6 +43,27 @@ def test_an_ad_worked_by_hand():
     assert (ad.usual.gp, ad.change) == (D("489.50"), D("-113.70"))
     assert ad.given_away == D("900.00")
     assert [round(one.pounds, 1) for one in ad.win_back] == [D("231.4"), D("282.1")]
+
+
+def test_what_a_pound_bought_sells_for_and_what_one_output_brings():
+    """60 % at 14.00 a lb and 25 % at 13.2277 a kg (6.00 a lb): 9.90; 60 lb at 14.00: 840."""
+    kilo = UnitPrice(D(6) / D("0.45359237"), Unit.KG)
+    parts = [(D("0.6"), UnitPrice.of("14", "lb")), (D("0.25"), kilo)]
+    assert round(sells_for(parts), 10) == D("9.9")
+    assert brings(*parts[0], Weight.of("100", "lb")) == D("840.0")
+    assert round(brings(*parts[1], Weight.of("100", "lb")), 10) == D(150)
+
+
+def test_an_ad_to_begin_with():
+    """280 lb in 28 days are 70 lb a week; the ad doubles it, its neighbours sell a fifth more."""
+    assert example_price(D("9.99")) == D("7.99")
+    assert example_weeks(D(280), 28, Unit.LB, is_item=True) == (D(70), D(140))
+    assert example_weeks(D(280), 28, Unit.LB, is_item=False) == (D(70), D(84))
+
+
+@pytest.mark.parametrize(("margin", "gone"), [("0.39", False), ("0.3899", True), ("0.5", False)])
+def test_a_price_three_points_under_its_target_no_longer_holds(margin, gone):
+    assert no_longer_holds(D(margin), D("0.42")) is gone
 
 
 def test_a_cut_that_earns_nothing_wins_nothing_back():

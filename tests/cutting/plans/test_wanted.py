@@ -6,8 +6,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cutting.cooler.ageing import Urgency
 from cutting.errors import BadValue
-from cutting.plans.wanted import BAR, Choice, DuePiece, Want, compare, most_missing_first, want_bar
+from cutting.plans.wanted import (
+    BAR,
+    Choice,
+    DuePiece,
+    Want,
+    compare,
+    most_missing_first,
+    pounds_due,
+    want_bar,
+)
+from cutting.quantities import Weight
 
 D = Decimal
 TENDERLOIN = DuePiece(
@@ -70,3 +81,9 @@ def test_what_is_cut_counts_and_what_is_missing_stands_first():
 def test_the_most_is_not_under_the_least():
     with pytest.raises(BadValue, match="most of x"):
         Want("x", "x", D(5), D(4))
+
+
+def test_a_bag_past_its_end_gives_nothing_to_the_case():
+    lb, kg = Weight.of("6", "lb"), Weight.of("4.5359237", "kg")
+    bags = [(1, lb, Urgency.BEST), (1, kg, Urgency.NOW), (2, lb, Urgency.PAST)]
+    assert pounds_due(bags) == {1: D(16)}

@@ -10,16 +10,14 @@ from cutting.prices.margins import (
     Loads,
     Policy,
     TraySet,
-    contribution,
     exact_price,
-    margin_as_markup,
     margin_at,
     margin_on,
     markup_as_margin,
+    markup_of,
     propose,
     retail_price,
     tray_sticker,
-    whole_piece,
     without_tax,
 )
 from cutting.quantities import Band, Direction, EndingRule
@@ -115,15 +113,10 @@ def test_a_higher_cost_never_lowers_a_proposed_price(one, other, target, way):
 
 @given(targets)
 def test_margin_and_markup_are_two_names_of_one_thing(margin):
-    assert abs(markup_as_margin(margin_as_markup(margin)) - margin) < D("1e-30")
-    by_markup = exact_price(D(7), margin_as_markup(margin), Convention.MARKUP)
+    markup = markup_of(D(1), 1 - margin)
+    assert abs(markup_as_margin(markup) - margin) < D("1e-30")
+    by_markup = exact_price(D(7), markup, Convention.MARKUP)
     assert abs(exact_price(D(7), margin) - by_markup) < D("1e-30")
-
-
-def test_the_whole_piece_at_a_set_of_prices():
-    found = whole_piece(D(50), [(D(14), D(4)), (D(8), D(2)), (D(6), D(2))])
-    assert (found.retail, found.gp, found.markup) == (D(84), D(34), D("0.68"))
-    assert whole_piece(D(50), []) is None
 
 
 def test_margins_are_on_the_price_without_its_tax():
@@ -132,15 +125,14 @@ def test_margins_are_on_the_price_without_its_tax():
         without_tax(D(11), D("-0.1"))
 
 
-def test_what_a_piece_leaves_after_labour_and_packaging():
-    """34.00 gross profit, 6.00 of labour, eight trays at 0.21 each."""
-    each = TraySet(tray=D("0.12"), pad=D("0.03"), film=D("0.04"), label=D("0.02"))
-    assert contribution(D(34), D(6), 8, each) == D("26.32")
-    assert contribution(D(1), D(6), 0, TraySet()) == D(-5)
+def test_what_a_unit_carries_of_labour_and_packaging():
+    """Five minutes at 24.00 an hour; a tray of 1.25 lb whose parts cost 0.25."""
+    each = TraySet(tray=D("0.12"), pad=D("0.04"), film=D("0.06"), label=D("0.03"))
+    found = Loads.of(shrink=D("0.1"), minutes=D(5), rate=D(24), packing=each.cost, tray=D("1.25"))
+    assert (found.labour, found.packaging, found.on(D("6.8"))) == (D(2), D("0.2"), D(10))
+    assert Loads.of(shrink=D(0), packing=each.cost) == Loads()
     with pytest.raises(BadValue, match="pad"):
         TraySet(pad=D(-1))
-    with pytest.raises(BadValue, match="trays"):
-        contribution(D(1), D(1), -1, each)
 
 
 @pytest.mark.parametrize(

@@ -12,8 +12,16 @@ from hypothesis import strategies as st
 from cutting.drawing.time_strip import time_strip
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, Weight
-from cutting.sheet.cutting_test import CuttingTest, Output, Piece, Role, Weighing, figures
-from cutting.sheet.portioning import how_many_left, next_cut, parse_thickness
+from cutting.sheet.cutting_test import (
+    CuttingTest,
+    Output,
+    Piece,
+    Role,
+    Weighing,
+    figures,
+    portion_tolerance,
+)
+from cutting.sheet.portioning import how_many_left, next_cut, off_band, parse_thickness
 from cutting.sheet.scale_check import Tried, judge
 from cutting.sheet.time_spent import Mark, Marked, Span, Taken, minutes, spent
 from cutting.sheet.trays import trays, usual_size
@@ -116,6 +124,16 @@ def test_how_many_are_left_is_bounded_by_the_block_and_by_the_plan(
 ):
     found = how_many_left(D(left), None if expected is None else D(expected), D(taken), D(each))
     assert found == count
+
+
+@given(st.decimals("1", "20", places=1), st.decimals("1", "20", places=1))
+def test_a_portion_is_off_its_band_on_one_side_only(portion, target):
+    aim, found = (
+        Weight(target, Unit.OZ),
+        off_band(Weight(portion, Unit.OZ), Weight(target, Unit.OZ)),
+    )
+    assert (found == 0) is (abs(portion - target) <= portion_tolerance(aim.value, aim.unit))
+    assert found * (portion - target) >= 0
 
 
 @given(st.lists(st.decimals("0.1", "2", places=2), max_size=30), st.integers(1, 24))
