@@ -52,12 +52,22 @@ def told_in(form: BaseForm, field: str | None = None) -> Iterator[None]:
         yield
     except Refused as refused:
         form.add_error(field, refused.message)
+        form.refused_with = refused.status
+
+
+def status_of(form: BaseForm) -> int:
+    """The status of a page that shows this form: a refusal's own, 422 for a fault, else 200."""
+    return getattr(form, "refused_with", 422) if form.errors else 200
 
 
 class Told:
-    """A refusal in the block is kept as `refused`; its status, or 200, is `status`."""
+    """A refusal in the block is kept as `refused`."""
 
     refused: Refused | None = None
+
+    def status(self, *, is_wrong: bool = False) -> int:
+        """The refusal's own, 422 where the page shows another fault, else 200."""
+        return self.refused.status if self.refused else 422 if is_wrong else 200
 
     def __enter__(self) -> "Told":
         return self

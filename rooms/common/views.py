@@ -1,6 +1,5 @@
 """The theme, and the page of a refusal."""
 
-from django.core.paginator import Page, Paginator
 from django.http import HttpResponseRedirect
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
@@ -9,8 +8,6 @@ from rooms.common.context import THEMES
 from rooms.common.doors import open_to_all
 
 A_YEAR = 365 * 24 * 3600
-LINES_A_PAGE = 100
-WHOLE = 100_000
 
 
 @open_to_all
@@ -28,9 +25,3 @@ def back(request):
     target = request.POST.get("back", "")
     safe = url_has_allowed_host_and_scheme(target, {request.get_host()})
     return target if safe and target.startswith("/") else "/"
-
-
-def page_of(request, lines, size: int = LINES_A_PAGE) -> Page:
-    """The page of a long list that was asked for; the whole of it with `all=1`, to print."""
-    size = WHOLE if request.GET.get("all") == "1" else size
-    return Paginator(lines, size).get_page(request.GET.get("page"))

@@ -69,17 +69,19 @@ def start_page(request):
     return render(request, "bench/front.html", context)
 
 
+def _not_opened(request, refused: Refused, key: str):
+    """A repeated request leads to the test it has started already."""
+    started = _started(request.POST.get("key", ""))
+    return redirect("bench:test", started) if started else refusal(request, refused)
+
+
 @may(Right.WEIGH)
+@told_by(_not_opened)
 def open_piece(request, key):
     """The form that opens a piece, and opening it."""
     piece = get_object_or_404(Piece, key=key)
-    bags = None
-    if ids := request.GET.getlist("bag"):
-        try:
-            bags = of_bags(ids)
-        except Refused as refused:
-            started = _started(request.POST.get("key", ""))
-            return redirect("bench:test", started) if started else refusal(request, refused)
+    ids = request.GET.getlist("bag")
+    bags = of_bags(ids) if ids else None
     plan = request.GET.get("plan", "")
     form = StartForm(piece, request.POST or None, plan=plan, bags=bags)
     if request.method == "POST" and form.is_valid():
@@ -221,13 +223,19 @@ def note(request, test_id):
 
 @may(Right.WEIGH)
 @require_POST
+@told_by(
+    lambda request, refused, test_id: bench_page(
+        request,
+        rows_or_404(test_id),
+        "",
+        refused,
+        new_name=request.POST.get("name", ""),
+        new_pile=request.POST.get("pile"),
+    )
+)
 def another_pile(request, test_id):
-    try:
-        posted = request.POST.get
-        rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
-    except Refused as refused:
-        typed = {"new_name": request.POST.get("name", ""), "new_pile": request.POST.get("pile")}
-        return bench_page(request, rows_or_404(test_id), "", refused, **typed)
+    posted = request.POST.get
+    rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
     return to_bench(test_id, str(rows.outputs[-1].pk))
 
 

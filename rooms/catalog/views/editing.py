@@ -29,7 +29,8 @@ from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.rules.checking import faults
 from rooms.catalog.rules.drawings import drawing_of
 from rooms.catalog.rules.rows import EMPTY, cut_document, document_of
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput
+from rooms.common.refusals import status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -283,14 +284,11 @@ def edit_cut(request, key):
     form = CutForm(request.POST or None, initial={"counter": "self", **cut})
     if request.method == "POST" and form.is_valid():
         key = key if row else _own_key(form.cleaned_data["name"], Cut)
-        try:
+        with told_in(form):
             save_cut(key, form.change(cut), Editor(by_id(request), request.POST.get("seen", "")))
-        except Refused as refused:
-            _told(form, refused)
-        else:
             return redirect("catalog:cut", key)
     context = {"form": form, "cut": row, "key": key, "seen": digest(cut)}
-    return render(request, "catalog/edit_cut.html", context, status=_status(form))
+    return render(request, "catalog/edit_cut.html", context, status=status_of(form))
 
 
 @may(Right.CATALOG)
@@ -362,30 +360,18 @@ def _own_key(name: str, model: type) -> str:
 
 def _save(request, key, piece, form, query=""):
     """Save and lead to the guide; None, with the fault in the form, when it was refused."""
-    try:
+    with told_in(form):
         save_piece(key, piece, Editor(by_id(request), request.POST.get("seen", "")))
-    except Refused as refused:
-        _told(form, refused)
-        return None
-    response = redirect("catalog:guide", key)
-    response["Location"] += query
-    return response
+        response = redirect("catalog:guide", key)
+        response["Location"] += query
+        return response
+    return None
 
 
 def _page(request, template, form, context):
     """The page of a form; `context` holds the piece's key and document as they are."""
     context |= {"form": form, "seen": digest(context["piece"])}
-    return render(request, template, context, status=_status(form))
-
-
-def _told(form, refused: Refused) -> None:
-    """A refusal as a fault of the whole form, which then answers with its status."""
-    form.add_error(None, refused.message)
-    form.refused_with = refused.status
-
-
-def _status(form) -> int:
-    return getattr(form, "refused_with", 422) if form.errors else 200
+    return render(request, template, context, status=status_of(form))
 
 
 def _preview(request, key, piece, form, **shown):

@@ -14,6 +14,7 @@ from rooms.catalog.rules import tables
 from rooms.catalog.rules.rows import document_of
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
+from rooms.common.refusals import status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -24,12 +25,10 @@ def files(request):
     form, loaded = FileForm(request.POST or None, request.FILES or None), None
     if request.method == "POST" and form.is_valid():
         upload = form.cleaned_data["file"]
-        try:
+        with told_in(form, "file"):
             loaded = import_document(_read(upload.name, upload.read()), by_id(request))
-        except BadInput as refused:
-            form.add_error("file", refused.message)
     context = {"form": form, "loaded": loaded, "tables": tables.TABLES}
-    return render(request, "catalog/files.html", context, status=422 if form.errors else 200)
+    return render(request, "catalog/files.html", context, status=status_of(form))
 
 
 def _read(name: str, raw: bytes) -> dict:

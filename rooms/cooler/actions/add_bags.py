@@ -1,9 +1,10 @@
 """Bags of an open delivery: all of them or none."""
 
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.utils import timezone
@@ -30,13 +31,20 @@ class FileRead:
 
 
 def add_bags(
-    delivery_id, new: list[NewBag], by_id: int | None, file: FileRead | None = None
+    delivery_id,
+    new: list[NewBag],
+    by_id: int | None,
+    file: FileRead | None = None,
+    page_key: str = "",
 ) -> list[Bag]:
     """Add bags to an open delivery, all or none. Bags that are there already are left alone.
+
+    `page_key`: bags that bring no key of their own get one from the page they were typed on.
 
     BadInput carries `faults`: one (place, words) for each thing wrong. A file read twice is
     refused.
     """
+    new = _keyed(new, page_key)
     with transaction.atomic():
         delivery = open_delivery(delivery_id)
         if file is not None and (was := DeliveryFile.objects.filter(digest=file.digest).first()):
@@ -74,6 +82,22 @@ def add_bags(
             batch_size=500,
         )
     return bags
+
+
+def _keyed(bags: list[NewBag], key: str) -> list[NewBag]:
+    """Each bag under a key made from the page's, its place and what it is.
+
+    A repeated request adds nothing; another list sent from the same page is another list.
+    """
+    try:
+        page = UUID(key)
+    except ValueError:
+        return bags
+    keyed = []
+    for i, bag in enumerate(bags):
+        what = (i, bag.weight, bag.unit, bag.lot, bag.serial, bag.gtin, bag.packed_on)
+        keyed.append(replace(bag, key=uuid5(page, "|".join(str(each) for each in what))))
+    return keyed
 
 
 def _faults(new: list[NewBag], rows: list[Bag], received: date) -> list[tuple[str, str]]:

@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 from uuid import UUID
 
+from django.core.paginator import Page
 from django.db.models import Q, QuerySet, prefetch_related_objects
 
 from cutting.cooler import ageing
@@ -14,6 +15,7 @@ from cutting.cooler.ageing import Due, Urgency, too_young_for
 from cutting.cooler.receiving import Stock, bag_cost, stock
 from cutting.drawing.bag_line import Axis, BagLine, bag_line
 from cutting.quantities import Unit, UnitPrice, Weight
+from rooms.common.paging import paged
 from rooms.cooler.models import UNNAMED, Bag
 from rooms.cooler.rules.days import core_bags
 
@@ -61,7 +63,7 @@ class CoolerView:
     weight: Decimal
     worth: Decimal
     unpriced: int
-    next_page: int | None
+    page: Page
     axis: Axis
     wanted_on: date | None
 
@@ -83,13 +85,13 @@ def in_order(today: date) -> QuerySet[Bag]:
     return rows.only(*own, *(f"piece__{name}" for name in LISTED))
 
 
-def cooler(today: date, page: int = 1, wanted_on: date | None = None) -> CoolerView:
+def cooler(today: date, number: str | None = None, wanted_on: date | None = None) -> CoolerView:
     """The cooler's page: eight queries at any size."""
     axis = Axis(today - BACK, today + AHEAD, WIDTH)
-    start = (page - 1) * BAGS_A_PAGE
-    shown = list(in_order(today)[start : start + BAGS_A_PAGE])
-    prefetch_related_objects(shown, "delivery")
     total = _total()
+    page = paged(in_order(today), number, BAGS_A_PAGE, total.count)
+    shown = list(page.object_list)
+    prefetch_related_objects(shown, "delivery")
     return CoolerView(
         bags=views_of(shown, Axes(today, axis, wanted_on)),
         count=total.count,
@@ -97,7 +99,7 @@ def cooler(today: date, page: int = 1, wanted_on: date | None = None) -> CoolerV
         weight=total.weight,
         worth=total.worth,
         unpriced=total.unpriced,
-        next_page=page + 1 if total.count > start + BAGS_A_PAGE else None,
+        page=page,
         axis=axis,
         wanted_on=wanted_on,
     )

@@ -9,7 +9,6 @@ from django.views.decorators.http import require_GET, require_POST
 
 from cutting.drawing.bag_line import Axis
 from rooms.catalog.models import Piece
-from rooms.common.errors import Refused
 from rooms.common.refusals import told_by
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.actions.set_origin import set_origin
@@ -29,9 +28,8 @@ from rooms.staff.rights import Right, may
 @require_GET
 def cooler(request):
     """Every bag in the cooler, the most pressing first."""
-    page = request.GET.get("page", "1")
-    number = int(page) if page.isascii() and page.isdecimal() and 0 < len(page) < 5 else 1
-    view = readings.cooler(timezone.localdate(), max(number, 1), _day(request.GET.get("wanted")))
+    get = request.GET.get
+    view = readings.cooler(timezone.localdate(), get("page"), _day(get("wanted")))
     context = {"view": view, "now": temperature.now(), "today": timezone.localdate()}
     return render(request, "cooler/cooler.html", context)
 
@@ -103,15 +101,15 @@ def leaves(request, bag_id):
 
 @may(Right.RECEIVE)
 @require_POST
+@told_by(
+    lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(request.POST), refused)
+)
 def weigh(request, bag_id):
     """The bag on the shop's own scale."""
     form = WeightForm(request.POST)
     if not form.is_valid():
         return _bag_page(request, bag_id, form)
-    try:
-        weigh_again(bag_id, form.weight_found(), by_id(request))
-    except Refused as refused:
-        return _bag_page(request, bag_id, form, refused)
+    weigh_again(bag_id, form.weight_found(), by_id(request))
     return redirect("cooler:bag", bag_id)
 
 

@@ -2,7 +2,6 @@
 
 import hashlib
 import uuid
-from dataclasses import replace
 
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -10,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.cooler.temperature import LIMIT
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.common.refusals import told_in
+from rooms.common.refusals import told_by, told_in
 from rooms.cooler.actions.add_bags import FileRead, add_bags
 from rooms.cooler.actions.close_delivery import close_delivery
 from rooms.cooler.actions.name_code import name_code
@@ -20,7 +19,6 @@ from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries.deliveries import delivery_view, last_deliveries
 from rooms.cooler.rules import reading_in
-from rooms.cooler.rules.new_bag import NewBag
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -66,28 +64,31 @@ def _page(request, delivery, usual=None, check=None, **more):
     return render(request, "cooler/delivery.html", context, status=status)
 
 
+def _not_added(request, refused: Refused, delivery_id):
+    """What was typed stands there again; a wrong row is named beside it."""
+    form = UsualForm(request.POST, request.FILES)
+    if not isinstance(refused, BadInput):
+        return _page(request, _delivery(delivery_id), form, refused=refused)
+    faults = refused.details.get("faults") or [("", refused.message)]
+    return _page(request, _delivery(delivery_id), form, faults=faults)
+
+
 @may(Right.RECEIVE)
 @require_POST
+@told_by(_not_added)
 def add(request, delivery_id):
     """Add bags: typed, pasted, scanned or from a file. All or none, with a report by row."""
     delivery = _delivery(delivery_id)
     form = UsualForm(request.POST, request.FILES)
     if not form.is_valid():
         return _page(request, delivery, form)
-    try:
-        rows, file = _rows(form)
-        if not rows:
-            raise BadInput("Catch weights: there is none; type one a line, or choose a file.")
-        bags, wrong = reading_in.bags(rows, form.usual())
-        if wrong:
-            return _page(request, delivery, form, faults=wrong)
-        key = request.POST.get("key", "")
-        added = add_bags(delivery.pk, _keyed(bags, key), by_id(request), file)
-    except BadInput as bad:
-        faults = bad.details.get("faults") or [("", bad.message)]
-        return _page(request, delivery, form, faults=faults)
-    except Refused as refused:
-        return _page(request, delivery, form, refused=refused)
+    rows, file = _rows(form)
+    if not rows:
+        raise BadInput("Catch weights: there is none; type one a line, or choose a file.")
+    bags, wrong = reading_in.bags(rows, form.usual())
+    if wrong:
+        return _page(request, delivery, form, faults=wrong)
+    added = add_bags(delivery.pk, bags, by_id(request), file, page_key=request.POST.get("key", ""))
     response = redirect("cooler:delivery", delivery.pk)
     response["Location"] += f"?added={len(added)}"
     return response
@@ -102,50 +103,36 @@ def _rows(form: UsualForm) -> tuple[list, FileRead | None]:
     return reading_in.rows_of_file(raw), file
 
 
-def _keyed(bags: list[NewBag], key: str) -> list[NewBag]:
-    """Each bag under a key made from the page's, its place and what it is.
-
-    A repeated request adds nothing; another list sent from the same page is another list.
-    """
-    try:
-        page = uuid.UUID(key)
-    except ValueError:
-        return bags
-    keyed = []
-    for i, bag in enumerate(bags):
-        what = (i, bag.weight, bag.unit, bag.lot, bag.serial, bag.gtin, bag.packed_on)
-        keyed.append(replace(bag, key=uuid.uuid5(page, "|".join(str(each) for each in what))))
-    return keyed
-
-
 @may(Right.RECEIVE)
 @require_POST
+@told_by(
+    lambda request, refused, delivery_id: _page(
+        request, _delivery(delivery_id), check=CheckForm(request.POST), refused=refused
+    )
+)
 def close(request, delivery_id):
     """Check the delivery against its invoice and close it."""
     delivery = _delivery(delivery_id)
     form = CheckForm(request.POST)
     if not form.is_valid():
         return _page(request, delivery, check=form)
-    try:
-        close_delivery(delivery.pk, form.check(), by_id(request))
-    except Refused as refused:
-        return _page(request, delivery, check=form, refused=refused)
+    close_delivery(delivery.pk, form.check(), by_id(request))
     return redirect("cooler:delivery", delivery.pk)
 
 
 @may(Right.RECEIVE)
 @require_POST
+@told_by(
+    lambda request, refused, delivery_id: _page(request, _delivery(delivery_id), refused=refused)
+)
 def price(request, delivery_id):
     """A price for the bags that have none."""
     form = PriceForm(request.POST)
     delivery = _delivery(delivery_id)
-    try:
-        if not form.is_valid():
-            raise BadInput("Price: " + " ".join(str(e) for es in form.errors.values() for e in es))
-        data = form.cleaned_data
-        price_bags(delivery.pk, data["amount"], data["per"], by_id(request))
-    except Refused as refused:
-        return _page(request, delivery, refused=refused)
+    if not form.is_valid():
+        raise BadInput("Price: " + " ".join(str(e) for es in form.errors.values() for e in es))
+    data = form.cleaned_data
+    price_bags(delivery.pk, data["amount"], data["per"], by_id(request))
     return redirect("cooler:delivery", delivery_id)
 
 

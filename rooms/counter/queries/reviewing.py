@@ -4,13 +4,14 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.core.paginator import Page, Paginator
+from django.core.paginator import Page
 
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
 from cutting.words.pencil import Pencil, Step
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
+from rooms.common.paging import paged
 from rooms.common.tables import as_record, headed, rows_of
 from rooms.common.words import fold
 from rooms.cooler.rules.reading_in import KnownPieces
@@ -46,10 +47,10 @@ class LineView:
         return Pencil("What the new invoice does", steps) if steps else None
 
 
-def page_of(review: Review, number: str | None) -> tuple[Page, list[LineView]]:
+def lines_of(review: Review, number: str | None) -> tuple[Page, list[LineView]]:
     """One page of a review: three queries."""
     rows = review.lines.select_related("price", "cost__piece", "product")
-    page = Paginator(rows, A_PAGE).get_page(number)
+    page = paged(rows, number, A_PAGE)
     later = coming([line.product_id for line in page])
     return page, [LineView(line, later.get(line.product_id)) for line in page]
 

@@ -5,6 +5,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from rooms.common.errors import Refused
+from rooms.common.refusals import told_by
 from rooms.counter.actions.keep import Keeping, keep, take_off
 from rooms.counter.models import Kept
 from rooms.counter.queries.ads import ad_view, example
@@ -75,20 +76,22 @@ def _buy_page(request, data, kept, refused=None, *, plans=None, **more):
     return render(request, "counter/buy.html", context, status=status)
 
 
+def _not_kept(request, refused: Refused, kind: str):
+    """The page again; where the name is taken, what it would be kept over is asked."""
+    page, name = _ad_page if kind == AD else _buy_page, request.POST.get("name", "")
+    there = Kept.objects.filter(kind=kind, name=" ".join(name.split())).first()
+    over = there.revision if there else ""
+    return page(request, _fields(request.POST), None, refused, typed_name=name, over=over)
+
+
 @may(Right.PRICE)
 @require_POST
+@told_by(_not_kept)
 def keep_plan(request, kind):
     """Keep the numbers under a name. A name that stands for other numbers is asked about."""
     data, name = _fields(request.POST), request.POST.get("name", "")
     over = request.GET.get("over") or request.POST.get("over", "")
-    one = Keeping(kind, name, data, _said(kind, data), over)
-    try:
-        kept = keep(one, by_id(request))
-    except Refused as refused:
-        page = _ad_page if kind == AD else _buy_page
-        there = Kept.objects.filter(kind=kind, name=" ".join(name.split())).first()
-        over = there.revision if there else ""
-        return page(request, data, None, refused, typed_name=name, over=over)
+    kept = keep(Keeping(kind, name, data, _said(kind, data), over), by_id(request))
     response = redirect(f"counter:{kind}")
     response["Location"] += f"?kept={kept.pk}"
     return response

@@ -7,9 +7,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput
 from rooms.common.forms import read_day
-from rooms.common.refusals import told_by
+from rooms.common.refusals import Told, told_by
 from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries.deliveries import delivery_prices
@@ -22,7 +22,7 @@ from rooms.counter.actions.review import (
     tick_all,
 )
 from rooms.counter.models import METHODS, Review
-from rooms.counter.queries.reviewing import file_costs, page_of, typed_costs
+from rooms.counter.queries.reviewing import file_costs, lines_of, typed_costs
 from rooms.counter.rules.depending import depending, pieces_behind
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -38,11 +38,11 @@ def invoices(request):
     pieces = pieces_behind(rows)
     delivery = _delivery(request.GET.get("delivery", ""))
     from_delivery = delivery_prices(delivery.pk) if delivery else {}
-    faults, file_faults, refused = {}, [], None
+    faults, file_faults, told = {}, [], Told()
     if request.method == "POST":
         costs, faults = typed_costs(pieces, request.POST)
         source = request.POST.get("source", "") or "entered"
-        try:
+        with told:
             file = request.FILES.get("file")
             if file:
                 more, file_faults = file_costs(file.read(LARGEST_FILE + 1))
@@ -51,9 +51,6 @@ def invoices(request):
                 moving = Moving(request.POST.get("key", ""), source[:100], costs)
                 made = start_review(moving, by_id(request), known=rows)
                 return redirect("counter:review", made.pk)
-        except Refused as bad:
-            refused = bad
-    status = refused.status if refused else 422 if faults or file_faults else 200
     shown = [
         (
             one,
@@ -67,11 +64,12 @@ def invoices(request):
         "pieces": shown,
         "delivery": delivery,
         "file_faults": file_faults,
-        "refused": refused,
+        "refused": told.refused,
         "deliveries": Delivery.objects.all()[:LAST],
         "typed_key": request.POST.get("key", ""),
         "reviews": Review.objects.select_related("made_by", "version")[:LAST],
     }
+    status = told.status(is_wrong=bool(faults or file_faults))
     return render(request, "counter/invoices.html", context, status=status)
 
 
@@ -91,7 +89,7 @@ def review(request, pk):
 def _review(request, pk, refused=None):
     one = get_object_or_404(Review.objects.select_related("made_by", "version"), pk=pk)
     number = request.GET.get("page") or request.POST.get("page")
-    page, lines = page_of(one, number)
+    page, lines = lines_of(one, number)
     context = {
         "review": one,
         "page": page,

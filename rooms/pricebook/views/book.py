@@ -9,11 +9,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.downloads import download
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput
 from rooms.common.forms import read_day
-from rooms.common.refusals import told_by
+from rooms.common.paging import page_of
+from rooms.common.refusals import Told, told_by
 from rooms.common.tables import LARGEST_FILE
-from rooms.common.views import page_of
 from rooms.pricebook.actions.files import read_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Version
@@ -91,26 +91,24 @@ def undo_version(request, number):
 def compare_dates(request):
     """What changed between two days; printed, it is the list of tags to print again."""
     today = timezone.localdate()
-    fault, first, second = "", today - timedelta(days=7), today
-    try:
+    told, first, second = Told(), today - timedelta(days=7), today
+    with told:
         first = read_day(request.GET.get("first", ""), "First day", first)
         second = read_day(request.GET.get("second", ""), "Second day", second)
         if second < first:
             raise BadInput(f"Second day: {second} is before the first; {first} or later is right.")
-    except BadInput as bad:
-        fault = bad.message
-    page = page_of(request, [] if fault else changed(first, second))
+    page = page_of(request, [] if told.refused else changed(first, second))
     context = {
         "first": first,
         "second": second,
-        "fault": fault,
+        "refused": told.refused,
         "page": page,
         "days": f"first={first}&second={second}",
         "tags": compare(first, second, page.object_list) if page.object_list else [],
         "typed_first": request.GET.get("first", first.isoformat()),
         "typed_second": request.GET.get("second", second.isoformat()),
     }
-    return render(request, "pricebook/compare.html", context, status=422 if fault else 200)
+    return render(request, "pricebook/compare.html", context, status=told.status())
 
 
 @may(Right.LOOK)
@@ -143,9 +141,9 @@ def export(request, kind):
 @require_http_methods(["GET", "POST"])
 def import_prices(request):
     """Prices from a CSV or XLSX file: all or nothing, with a report by row and column."""
-    faults, refused = [], None
+    faults, told = [], Told()
     if request.method == "POST":
-        try:
+        with told:
             file = request.FILES.get("file")
             raw = file.read(LARGEST_FILE + 1) if file else request.POST.get("text", "").encode()
             if not raw.strip():
@@ -156,13 +154,11 @@ def import_prices(request):
                 if made is None:
                     return render(request, "pricebook/import.html", {"unchanged": True})
                 return redirect("pricebook:version", made.number)
-        except Refused as bad:
-            refused = bad
-    status = refused.status if refused else 422 if faults else 200
     context = {
         "faults": faults,
-        "refused": refused,
+        "refused": told.refused,
         "text": request.POST.get("text", ""),
         "from": request.POST.get("from", ""),
     }
+    status = told.status(is_wrong=bool(faults))
     return render(request, "pricebook/import.html", context, status=status)

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 from django import forms
-from django.core.paginator import Paginator
 from django.db import models
 from django.forms.models import model_to_dict
 from django.http import Http404
@@ -14,6 +13,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from cutting.errors import BadValue
 from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.common.forms import PlainDecimal
+from rooms.common.paging import page_of
 from rooms.common.refusals import told_in
 from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.actions.products import note_neighbour, save_product, save_row
@@ -61,7 +61,7 @@ def products(request):
     rows = Product.objects.select_related("cut__muscle", "family", "ending", "tray")
     chosen = ProductFilter(request.GET, rows)
     found = chosen.qs if chosen.is_valid() else rows.none()
-    page = Paginator(found, A_PAGE).get_page(request.GET.get("page"))
+    page = page_of(request, found, A_PAGE)
     prices = prices_on(timezone.localdate(), [product.pk for product in page])
     kept = request.GET.copy()
     kept.pop("page", None)

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from rooms.common.doors import open_to_all
 from rooms.common.errors import Refused
-from rooms.common.refusals import told_in
+from rooms.common.refusals import told_by, told_in
 from rooms.common.views import back
 from rooms.staff.actions.people import has_manager, make_first_manager, save_person
 from rooms.staff.actions.tablets import enrol, withdraw
@@ -41,19 +41,22 @@ def who(request):
     )
 
 
+def _wrong_pin(request, refused: Refused, pk):
+    person = get_object_or_404(Person, pk=pk)
+    context = {"person": person, "back": back(request), "refused": refused}
+    return render(request, "staff/pin.html", context, status=refused.status)
+
+
 @open_to_all
 @require_http_methods(["GET", "POST"])
+@told_by(_wrong_pin)
 def pin(request, pk):
     """The PIN of one name, with large keys."""
     person = get_object_or_404(Person, pk=pk, is_active=True)
-    context = {"person": person, "back": request.GET.get("back", "/")}
     if request.method == "GET":
+        context = {"person": person, "back": request.GET.get("back", "/")}
         return render(request, "staff/pin.html", context)
-    try:
-        turn = step_up(request, tablet_of(request), pk, request.POST.get("pin", ""))
-    except Refused as refused:
-        context |= {"refused": refused, "back": back(request)}
-        return render(request, "staff/pin.html", context, status=refused.status)
+    turn = step_up(request, tablet_of(request), pk, request.POST.get("pin", ""))
     stand(request, turn)
     return HttpResponseRedirect(back(request))
 
@@ -101,22 +104,26 @@ def first(request):
     return render(request, "staff/first.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
-@may(Right.PEOPLE, read=Right.PEOPLE)
-@require_http_methods(["GET", "POST"])
-def people(request):
-    """Everybody, and the tablets; posting enrols this browser."""
+def _people_page(request, refused: Refused | None = None):
     context = {
         "people": Person.objects.all(),
         "tablets": Tablet.objects.all(),
         "this": tablet_of(request),
+        "refused": refused,
+        "typed": request.POST.get("name", ""),
     }
+    status = refused.status if refused else 200
+    return render(request, "staff/people.html", context, status=status)
+
+
+@may(Right.PEOPLE, read=Right.PEOPLE)
+@require_http_methods(["GET", "POST"])
+@told_by(_people_page)
+def people(request):
+    """Everybody, and the tablets; posting enrols this browser."""
     if request.method == "GET":
-        return render(request, "staff/people.html", context)
-    try:
-        tablet, secret = enrol(request.POST.get("name", ""), by_id(request))
-    except Refused as refused:
-        context |= {"refused": refused, "typed": request.POST.get("name", "")}
-        return render(request, "staff/people.html", context, status=refused.status)
+        return _people_page(request)
+    tablet, secret = enrol(request.POST.get("name", ""), by_id(request))
     response = redirect("staff:people")
     remember(response, tablet, secret, secure=settings.SESSION_COOKIE_SECURE)
     return response

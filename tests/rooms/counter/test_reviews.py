@@ -15,7 +15,7 @@ from rooms.cooler.queries.deliveries import delivery_prices
 from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Review, ReviewLine
-from rooms.counter.queries.reviewing import page_of
+from rooms.counter.queries.reviewing import lines_of
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
@@ -134,7 +134,7 @@ def test_the_next_review_starts_from_the_accepted_cost(priced):
 
 def test_a_target_that_is_none_keeps_the_margin_it_was_made_with(priced):
     Product.objects.update(target_margin=None)
-    line = page_of(review("7.49"), None)[1][0]
+    line = lines_of(review("7.49"), None)[1][0]
     assert line.line.margin_now == line.line.margin_before
     assert abs(line.line.proposed - line.line.price.amount) <= D("0.50")
 
