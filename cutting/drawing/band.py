@@ -44,6 +44,11 @@ class Strip:
     dots: tuple[Dot, ...]
 
     @property
+    def edge(self) -> float:
+        """How far the scale of grams begins and ends inside the strip."""
+        return DOT
+
+    @property
     def low_x(self) -> float:
         """Where the words left of the band end."""
         return round(self.band_x - TEXT_GAP, 1)

@@ -127,7 +127,7 @@ STATICFILES_DIRS = [ROOT / "mindful_tally" / "static"]
 STATIC_ROOT = VAR / "static"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "mindful_tally.storage.ModuleStorage"},
 }
 
 CSRF_FAILURE_VIEW = "rooms.common.plain.forbidden"

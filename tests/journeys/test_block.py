@@ -28,13 +28,14 @@ from tests.journeys.conftest import (
 
 pytestmark = pytest.mark.django_db(transaction=True)
 TAKE_THEM = """
-(captures) => {
+async (captures) => {
+  const { send } = await import(document.querySelector('link[href*="queue"]').href);
   const pile = document.querySelector("[name=output]:checked").value;
   window.made = 0;
   const timer = setInterval(() => {
     window.made += 1;
     const value = (window.made / 100).toFixed(2);
-    tally.send({ key: crypto.randomUUID(), output: pile, value, unit: "lb", typed: "1" }, value);
+    send({ key: crypto.randomUUID(), output: pile, value, unit: "lb", typed: "1" }, value);
     if (window.made === captures) clearInterval(timer);
   }, 150);
 }

@@ -1,7 +1,5 @@
 // Margin of the ad pieces against the share cut the merchandised way: a line, the goal, where they meet.
-document.addEventListener("DOMContentLoaded", () => {
-  const holder = document.getElementById("ad-chart");
-  if (!holder || !window.uPlot) return;
+function draw(holder) {
   const figures = JSON.parse(document.getElementById("ad-figures").textContent);
   const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
   const size = () => ({ width: Math.min(holder.clientWidth, 980), height: 280 });
@@ -30,4 +28,7 @@ document.addEventListener("DOMContentLoaded", () => {
     },
   }, [figures.share, figures.margin, figures.share.map(() => figures.goal)], holder);
   addEventListener("resize", () => plot.setSize(size()));
-});
+}
+
+const holder = document.getElementById("ad-chart");
+if (holder) draw(holder);

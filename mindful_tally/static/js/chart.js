@@ -1,7 +1,5 @@
 // The temperature chart: least to most as a band, the mean as a line, the limit, gaps left empty.
-document.addEventListener("DOMContentLoaded", async () => {
-  const holder = document.getElementById("chart");
-  if (!holder || !window.uPlot) return;
+async function draw(holder) {
   await document.fonts.ready;
   const columns = JSON.parse(document.getElementById("chart-data").textContent);
   const limit = Number(holder.dataset.limit);
@@ -38,4 +36,7 @@ document.addEventListener("DOMContentLoaded", async () => {
     },
   }, columns, holder);
   addEventListener("resize", () => plot.setSize(size()));
-});
+}
+
+const holder = document.getElementById("chart");
+if (holder) draw(holder);

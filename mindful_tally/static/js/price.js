@@ -1,8 +1,6 @@
 // Dragging a price. The page never computes: the server sends the core's figures for every price
 // the product may have, once when a slider is touched, and each move only looks them up.
-document.addEventListener("DOMContentLoaded", () => {
-  const form = document.getElementById("pricing");
-  if (!form) return;
+function drag(form) {
   let table = null; // { row, at, stops } of the slider in use
   let asking = "";
   let waiting = null; // a move that came before the figures
@@ -106,4 +104,7 @@ document.addEventListener("DOMContentLoaded", () => {
       if (back.matches("[data-drags]")) ask(back);
     }
   });
-});
+}
+
+const pricing = document.getElementById("pricing");
+if (pricing) drag(pricing);

@@ -1,9 +1,6 @@
 // Moves the seam of give and take. The server sent every stop with its figures; a move looks them up,
 // and the sums below come from the server when the hand rests.
-document.addEventListener("DOMContentLoaded", () => {
-  const holder = document.querySelector("[data-seam]");
-  const amount = document.getElementById("in-amount");
-  if (!holder || !amount) return;
+function move(holder, amount) {
   const stops = () => [...holder.querySelectorAll("#stops li")];
   const goesUp = (picture) => picture.classList.contains("way-up");
   let dragged = false;
@@ -53,4 +50,8 @@ document.addEventListener("DOMContentLoaded", () => {
     const from = here < 0 ? all.length - 1 : here;
     moveTo(all[Math.min(Math.max(from + STEPS[event.key], 0), all.length - 1)]);
   });
-});
+}
+
+const seamHolder = document.querySelector("[data-seam]");
+const typed = document.getElementById("in-amount");
+if (seamHolder && typed) move(seamHolder, typed);

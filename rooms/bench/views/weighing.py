@@ -1,5 +1,6 @@
 """The bench's pages. Each reads the request, calls one reading or one action, and renders."""
 
+import json
 from urllib.parse import urlencode
 from uuid import UUID
 
@@ -39,23 +40,8 @@ from rooms.common.refusals import refusal, told_by, told_in, told_in_fragment
 from rooms.staff.block import by_id, taken_by, who
 from rooms.staff.rights import Right, may
 
-SCRIPTS = [
-    f"js/{name}.js"
-    for name in (
-        "store",
-        "glass",
-        "queue",
-        "scale",
-        "amount",
-        "bench",
-        "strip",
-        "hands",
-        "auto",
-        "sync",
-        "steps",
-    )
-]
-"""In the order they need each other."""
+GRAMS = json.dumps({unit.value: f"{unit.grams:f}" for unit in Unit})
+"""What one of each unit weighs, for the marker over the portions."""
 
 
 @may(Right.LOOK)
@@ -331,7 +317,7 @@ def bench_page(request, rows: TestRows, pile: str, refused: Refused | None = Non
         "usual": usual_piles(rows) if not rows.outputs else [],
         "clock": clock(rows, at.step.key if at.step else ""),
         "units": list(Unit),
-        "scripts": SCRIPTS,
+        "grams": GRAMS,
         "at": at,
         "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
         **typed,

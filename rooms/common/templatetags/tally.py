@@ -6,12 +6,13 @@ from html import escape
 
 from django import template
 from django.templatetags.static import static
-from django.utils.html import format_html
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import mark_safe
 
 from cutting.quantities import round_half_up
 from cutting.sheet import time_spent
 from cutting.words import pencil
+from rooms.common.modules import imported_by
 
 register = template.Library()
 MISSING = (None, "")
@@ -66,9 +67,19 @@ def plain(value):
 
 @register.simple_tag(takes_context=True)
 def script(context, name):
-    """A script of ours, with the nonce that lets it run on this page."""
+    """A vendored script, with the nonce that lets it run on this page."""
     nonce = context["request"].csp_nonce
     return format_html('<script src="{}" nonce="{}" defer></script>', static(name), nonce)
+
+
+@register.simple_tag(takes_context=True)
+def module(context, name):
+    """A script of ours with all it imports. Runs after the page is read and after `script`."""
+    nonce = context["request"].csp_nonce
+    needed = [(static(each), nonce) for each in imported_by(name)]
+    return format_html_join(
+        "", '<link rel="modulepreload" href="{}" nonce="{}">', needed
+    ) + format_html('<script type="module" src="{}" nonce="{}"></script>', static(name), nonce)
 
 
 @register.simple_tag
