@@ -5,6 +5,7 @@ Shares are fractions of 1 of the weight paid for.
 
 from __future__ import annotations
 
+import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
@@ -47,11 +48,11 @@ def pooled(pairs: Sequence[tuple[Decimal, Decimal]]) -> Pooled:
         count = len(pairs)
         singles = [weight / paid for weight, paid in pairs]
         share = sum((w for w, _ in pairs), ZERO) / sum((paid for _, paid in pairs), ZERO)
-        mean = sum(singles, ZERO) / count
+        mean = statistics.mean(singles)
         ends = (min(singles), max(singles))
         if count == 1:
             return Pooled(1, share, mean, *ends)
-        deviation = (sum(((y - mean) ** 2 for y in singles), ZERO) / (count - 1)).sqrt()
+        deviation = statistics.stdev(singles)
         half = t_of(count - 1) * deviation / Decimal(count).sqrt()
         return Pooled(count, share, mean, *ends, deviation, mean - half, mean + half)
 

@@ -3,22 +3,12 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from rooms.catalog.models import Cut, Muscle, Piece, Plan, PlanOutput, Step
 
 WATCHED = (Piece, Step, Plan, PlanOutput, Cut, Muscle)
-NOT_SHOWN = {
-    "id",
-    "history_id",
-    "history_date",
-    "history_user_id",
-    "history_type",
-    "history_change_reason",
-    "position",
-    "key",
-    "piece_id",
-    "plan_id",
-}
+NOT_SHOWN = {"id", "position", "key", "piece", "plan"}
 MOST = 200
 
 
@@ -60,25 +50,38 @@ def all_changes() -> list[ChangedRow]:
 
 def _lines(model: type, rows: Iterable) -> list[ChangedRow]:
     """Each record against the one before it; what came with the data files is not a line."""
-    before: dict[int, object] = {}
+    before: dict[int, Any] = {}
     lines = []
-    named = {f.attname: f for f in model._meta.concrete_fields}
     for row in rows.select_related("history_user").order_by("history_date", "history_id"):
         earlier = before.get(row.id)
         before[row.id] = row
         if row.history_change_reason == "shipped":
             continue
-        values = [
-            (named[name].verbose_name, getattr(earlier, name, ""), getattr(row, name))
-            for name in named
-            if name not in NOT_SHOWN
-            and hasattr(row, name)
-            and getattr(earlier, name, "") != getattr(row, name)
-            and not (earlier is None and getattr(row, name) in ("", None, [], False))
-        ]
+        values = _values(model, row, earlier)
         if values or earlier is None:
             kind = f"{model._meta.verbose_name} {'changed' if earlier else 'added'}"
             title = getattr(row, "title", "") or row.name
             by = str(row.history_user) if row.history_user else "nobody named"
             lines.append(ChangedRow(row.history_date, by, title, kind, values))
     return lines
+
+
+def _values(model: type, row: Any, earlier: Any) -> list[tuple[str, object, object]]:
+    """What a record says otherwise than the one before; of the first one, what it says at all."""
+    shown = {
+        f.name: f
+        for f in model._meta.concrete_fields
+        if f.editable and f.name not in NOT_SHOWN and hasattr(row, f.attname)
+    }
+    if earlier is None:
+        return [
+            (field.verbose_name, "", getattr(row, field.attname))
+            for field in shown.values()
+            if getattr(row, field.attname) not in ("", None, [], False)
+        ]
+    found = {one.field: one for one in row.diff_against(earlier, included_fields=shown).changes}
+    return [
+        (field.verbose_name, found[name].old, found[name].new)
+        for name, field in shown.items()
+        if name in found
+    ]
