@@ -1,19 +1,39 @@
 #!/usr/bin/env python3
 """Refresh the vendored front-end files from their packages, with licences and checksums.
 
-Needs npm. Run `python3 tools/vendor.py`, look at the diff, commit it. To move to a newer
-version change it here.
+Needs npm, and fonttools with brotli for the typeface on paper (a PDF wants plain outlines). Run
+`python3 tools/vendor.py`, look at the diff, commit it. To move to a newer version change it here.
 """
 
 import hashlib
+import io
 import json
 import subprocess
 import tarfile
 import tempfile
 from pathlib import Path
 
-VENDOR = Path(__file__).parent.parent / "mindful_tally" / "static" / "vendor"
-PACKAGES = {
+ROOT = Path(__file__).parent.parent
+PAGES = ROOT / "mindful_tally" / "static" / "vendor"
+PAPER = ROOT / "rooms" / "common" / "fonts"
+ATKINSON = "files/atkinson-hyperlegible-next"
+ON_PAPER = {
+    "atkinson-hyperlegible-next": (
+        "@fontsource/atkinson-hyperlegible-next",
+        "5.3.0",
+        {
+            f"{ATKINSON}-{letters}-{weight}-normal.woff2": f"{letters}-{weight}.ttf"
+            for letters in ("latin", "latin-ext")
+            for weight in (400, 700)
+        },
+    ),
+    "dejavu": (
+        "dejavu-fonts-ttf",
+        "2.37.3",
+        {f"ttf/{name}.ttf": f"{name}.ttf" for name in ("DejaVuSans", "DejaVuSans-Bold")},
+    ),
+}
+ON_PAGES = {
     "bootstrap": ("bootstrap", "5.3.9", {"dist/css/bootstrap.min.css": "bootstrap.min.css"}),
     "htmx": ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx.min.js"}),
     "uplot": (
@@ -29,10 +49,32 @@ PACKAGES = {
 }
 
 
-def main():
+def plain_outlines(data, name):
+    """A web font as a font file that is not compressed, under a name of its own: a PDF keeps
+    faces of one name apart by nothing else."""
+    from fontTools.ttLib import TTFont
+
+    font, out = TTFont(io.BytesIO(data), recalcTimestamp=False), io.BytesIO()
+    font.flavor = None
+    for record in font["name"].names:
+        if record.nameID == 6:
+            record.string = f"{record.toUnicode()}-{Path(name).stem}"
+    font.save(out)
+    return out.getvalue()
+
+
+def made(source, name, data):
+    if name.endswith(".css"):  # the source map is not shipped
+        return b"\n".join(line for line in data.split(b"\n") if b"sourceMappingURL" not in line)
+    if source.endswith(".woff2") and name.endswith(".ttf"):
+        return plain_outlines(data, name)
+    return data
+
+
+def refresh(vendor, packages):
     notes = []
-    for folder, (package, version, files) in PACKAGES.items():
-        target = VENDOR / folder
+    for folder, (package, version, files) in packages.items():
+        target = vendor / folder
         target.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryDirectory() as work:
             subprocess.run(
@@ -46,23 +88,20 @@ def main():
                 about = json.loads(read("package.json"))
                 (target / "LICENSE").write_bytes(read("LICENSE"))
                 for source, name in files.items():
-                    data = read(source)
-                    if name.endswith(".css"):  # the source map is not shipped
-                        data = b"\n".join(
-                            line for line in data.split(b"\n") if b"sourceMappingURL" not in line
-                        )
+                    data = made(source, name, read(source))
                     (target / name).write_bytes(data)
                     notes.append(
                         {
                             "file": f"{folder}/{name}",
                             "package": package,
                             "version": about["version"],
-                            "licence": about["license"],
+                            "licence": about.get("license", "see LICENSE"),
                             "sha256": hashlib.sha256(data).hexdigest(),
                         }
                     )
-    (VENDOR / "vendor.json").write_text(json.dumps(notes, indent=2) + "\n")
+    (vendor / "vendor.json").write_text(json.dumps(notes, indent=2) + "\n")
 
 
 if __name__ == "__main__":
-    main()
+    refresh(PAGES, ON_PAGES)
+    refresh(PAPER, ON_PAPER)

@@ -6,19 +6,14 @@ The core's y runs down from the top; a PDF's runs up, so everything is drawn in 
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from cutting.drawing.bar import Box, Rail
 from cutting.drawing.rails import TwoRails
+from rooms.common.typeface import runs, width_of
 
 INK, QUIET, RULE, PAPER = "#1f2a30", "#424d54", "#d9cfbd", "#ffffff"
 ACTION, CAUTION = "#0b4a50", "#7d2f22"
-PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
-WIDE, WIDE_BOLD = "Vera", "VeraBd"
-"""For text that the built-in fonts cannot write; it ships with reportlab."""
-MINUS = str.maketrans({"−": "–", "→": ">", "≠": "<>", "\u202f": " "})
 
 Mark = Callable[[Canvas, float, float, float, float], None]
 
@@ -54,19 +49,6 @@ TONES = {
 GAPS = {"fine": 5.0, "fine-back": 5.0, "fine-cross": 6.0}
 
 
-def font_for(text: str, *, bold: bool = False) -> tuple[str, str]:
-    """The font that can write the text, and the text as it writes it."""
-    written = text.translate(MINUS)
-    try:
-        written.encode("cp1252")
-    except UnicodeEncodeError:
-        for name in (WIDE, WIDE_BOLD):
-            if name not in pdfmetrics.getRegisteredFontNames():
-                pdfmetrics.registerFont(TTFont(name, f"{name}.ttf"))
-        return (WIDE_BOLD if bold else WIDE), text
-    return (BOLD if bold else PLAIN), written
-
-
 @dataclass(frozen=True)
 class Face:
     """How a line of text looks."""
@@ -87,24 +69,13 @@ class Pen:
     def text(self, at: tuple[float, float], words: str, face: Face | None = None) -> None:
         """One line of text; `at` is its baseline at the face's anchor."""
         face = face or Face()
-        font, written = font_for(words, bold=face.bold)
-        self.canvas.setFont(font, face.size)
+        back = {"start": 0.0, "middle": 0.5, "end": 1.0}[face.anchor]
+        x = at[0] - back * width_of(words, face.size, bold=face.bold)
         self.canvas.setFillColor(face.colour)
-        draw = {
-            "start": self.canvas.drawString,
-            "end": self.canvas.drawRightString,
-            "middle": self.canvas.drawCentredString,
-        }[face.anchor]
-        draw(at[0], self.height - at[1], written)
-
-    def fit(self, words: str, width: float, face: Face) -> str:
-        """The words, cut short with dots where they are wider than `width`."""
-        font, written = font_for(words, bold=face.bold)
-        if self.canvas.stringWidth(written, font, face.size) <= width:
-            return words
-        while words and self.canvas.stringWidth(f"{words}…", font, face.size) > width:
-            words = words[:-1]
-        return f"{words.rstrip()}…"
+        for font, piece in runs(words, bold=face.bold):
+            self.canvas.setFont(font, face.size)
+            self.canvas.drawString(x, self.height - at[1], piece)
+            x += self.canvas.stringWidth(piece, font, face.size)
 
     def line(self, points: list[tuple[float, float]], colour: str = INK, width: float = 1) -> None:
         self.canvas.setStrokeColor(colour)

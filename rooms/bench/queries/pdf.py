@@ -4,65 +4,123 @@ import io
 
 from django.conf import settings
 from django.utils import timezone
+from reportlab.lib.enums import TA_RIGHT
 from reportlab.lib.pagesizes import A4, landscape, letter
+from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import (
+    BaseDocTemplate,
+    Flowable,
+    Frame,
+    PageTemplate,
+    Paragraph,
+    Spacer,
+    Table,
+)
 
+from cutting.drawing.rails import TwoRails
 from cutting.quantities import HUNDRED
 from cutting.words.pencil import money, percent, pounds, signed
-from rooms.bench.queries.sheet import SheetView
-from rooms.common.paper import CAUTION, INK, QUIET, RULE, Face, Pen, draw_rails
+from rooms.bench.queries.sheet import SchoolView, SheetView
+from rooms.common.paper import CAUTION, INK, QUIET, RULE, Pen, draw_rails
+from rooms.common.typeface import markup
 
 MARGIN = 30.0
 WIDTH = 880.0
 """The page is laid out in the rail's own pixels and then made to fit."""
-ROW = 19.0
-NAME = 250.0
-"""Room for an output's name beside its weight."""
 COLUMNS = (
-    ("output", 0, "start"),
-    ("weight", 330, "end"),
-    ("yield %", 400, "end"),
-    ("count", 450, "end"),
-    ("mean", 530, "end"),
-    ("cost each", 610, "end"),
-    ("cost", 680, "end"),
-    ("price", 745, "end"),
-    ("sales", 815, "end"),
-    ("margin %", 880, "end"),
+    ("", 20),
+    ("output", 250),
+    ("weight", 70),
+    ("yield %", 70),
+    ("count", 50),
+    ("mean", 80),
+    ("cost each", 80),
+    ("cost", 65),
+    ("price", 65),
+    ("sales", 65),
+    ("margin %", 65),
 )
+MOST_NOTES = 4
+LONGEST = 1e6
+RULED = [
+    ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+    ("LEFTPADDING", (0, 0), (-1, -1), 0),
+    ("RIGHTPADDING", (0, 0), (-1, -1), 0),
+    ("TOPPADDING", (0, 0), (-1, -1), 2),
+    ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+    ("LINEBELOW", (0, 0), (-1, -3), 0.6, RULE),
+    ("LINEBELOW", (0, 0), (-1, 0), 1, INK),
+    ("LINEBELOW", (0, -2), (-1, -2), 1.4, INK),
+]
+BARE = [
+    ("VALIGN", (0, 0), (-1, -1), "TOP"),
+    ("LEFTPADDING", (0, 0), (-1, -1), 0),
+    ("RIGHTPADDING", (0, 0), (-1, -1), 8),
+]
 
 
 def as_pdf(view: SheetView, notes: list[str]) -> bytes:
     """One page, whatever the number of outputs: it is drawn smaller when it must be."""
-    drawn = dict(view.rails)["wide"]
-    height = 74 + drawn.height + 40 + ROW * (len(view.table) + 2) + 150 + 16 * min(len(notes), 4)
+    story = [*_head(view), Rails(dict(view.rails)["wide"]), _table(view), *_foot(view, notes)]
+    height = sum(part.wrap(WIDTH, LONGEST)[1] for part in story) + 1
     paper = landscape(A4 if settings.SHOP["unit"] == "kg" else letter)
     scale = min((paper[0] - 2 * MARGIN) / WIDTH, (paper[1] - 2 * MARGIN) / height)
-    out = io.BytesIO()
-    canvas = Canvas(out, pagesize=paper, invariant=1)
-    test = view.rows.test
-    canvas.setTitle(f"Cutting test {test.number}: {test.piece_name}")
-    canvas.translate((paper[0] - WIDTH * scale) / 2, paper[1] - MARGIN - height * scale)
-    canvas.scale(scale, scale)
-    pen = Pen(canvas, height)
-    _head(pen, view)
-    canvas.saveState()
-    canvas.translate(0, -64)
-    draw_rails(pen, drawn)
-    canvas.restoreState()
-    y = _table(pen, view, 74 + drawn.height + 20)
-    _foot(pen, view, y + 14, notes)
-    canvas.showPage()
-    canvas.save()
+
+    def in_pixels(canvas: Canvas, _: BaseDocTemplate) -> None:
+        canvas.translate((paper[0] - WIDTH * scale) / 2, paper[1] - MARGIN - height * scale)
+        canvas.scale(scale, scale)
+
+    out, test = io.BytesIO(), view.rows.test
+    frame = Frame(0, 0, WIDTH, height, 0, 0, 0, 0)
+    BaseDocTemplate(
+        out,
+        pagesize=paper,
+        pageTemplates=[PageTemplate("sheet", [frame], onPage=in_pixels)],
+        title=f"Cutting test {test.number}: {test.piece_name}",
+        invariant=1,
+    ).build(story)
     return out.getvalue()
 
 
-def _head(pen: Pen, view: SheetView) -> None:
-    test = view.rows.test
-    pen.text((0, 20), f"{test.piece_name} {test.item_number}".strip(), Face(20, bold=True))
-    pen.text(
-        (WIDTH, 20), f"{settings.SHOP['name']} · cutting test {test.number}", Face(13, "end", QUIET)
+class Rails(Flowable):
+    """Both rails, in the core's coordinates."""
+
+    def __init__(self, drawn: TwoRails) -> None:
+        super().__init__()
+        self.drawn = drawn
+        self.width, self.height = WIDTH, drawn.height
+
+    def draw(self) -> None:
+        draw_rails(Pen(self.canv, self.drawn.height), self.drawn)
+
+
+class Swatch(Flowable):
+    """A pile's colour and pattern."""
+
+    def __init__(self, look: str) -> None:
+        super().__init__()
+        self.look = look
+        self.width = self.height = 12
+
+    def draw(self) -> None:
+        Pen(self.canv, 12).box(0, 0, 12, 12, self.look)
+
+
+def _line(
+    words: str, size: float = 13, colour: str = INK, *, bold: bool = False, right: bool = False
+) -> Paragraph:
+    style = ParagraphStyle(
+        "line", fontSize=size, leading=size * 1.25, textColor=colour, alignment=right * TA_RIGHT
     )
+    return Paragraph(markup(words, bold=bold), style)
+
+
+def _head(view: SheetView) -> list[Flowable]:
+    test = view.rows.test
+    shop = f"{settings.SHOP['name']} · cutting test {test.number}"
+    title = f"{test.piece_name} {test.item_number}".strip()
+    row = [_line(title, 20, bold=True), _line(shop, 13, QUIET, right=True)]
     facts = [
         f"{test.weight_value} {test.weight_unit} at {money(test.price_amount)}",
         f"cut {timezone.localtime(test.started_at):%d %B %Y}"
@@ -71,19 +129,20 @@ def _head(pen: Pen, view: SheetView) -> None:
         f"lot {test.lot}" if test.lot else "",
         test.plan_name,
     ]
-    _quiet(pen, 42, " · ".join(fact for fact in facts if fact))
+    return [
+        Table([row], colWidths=[WIDTH - 340, 340], style=BARE),
+        _line(" · ".join(fact for fact in facts if fact), 12, QUIET),
+        Spacer(1, 14),
+    ]
 
 
-def _table(pen: Pen, view: SheetView, y: float) -> float:
-    """The footed table; returns where it ends."""
-    unit = view.unit
-    for name, x, anchor in COLUMNS:
-        pen.text((x, y), f"{name} {unit}" if name == "weight" else name, Face(11, anchor, QUIET))
-    y += 5
-    pen.line([(0, y), (WIDTH, y)], INK, 1)
+def _table(view: SheetView) -> Table:
+    """The footed table: its head, a line an output, the totals."""
+    heads = [f"{name} {view.unit}" if name == "weight" else name for name, _ in COLUMNS]
+    lines: list[list[Flowable | str]] = [
+        [_line(name, 11, QUIET, right=at > 1) for at, name in enumerate(heads)]
+    ]
     for row in view.table:
-        y += ROW
-        pen.box(0, y - 11, 12, 12, row.look)
         count = row.figures.count if row.figures else None
         cells = [
             signed(row.weight),
@@ -96,30 +155,19 @@ def _table(pen: Pen, view: SheetView, y: float) -> float:
             _money(row.sales),
             _share(row.margin),
         ]
-        pen.text((18, y), pen.fit(row.name, NAME, Face(13)), Face(13))
-        for (_, x, anchor), cell in zip(COLUMNS[1:], cells, strict=True):
-            pen.text((x, y), cell, Face(13, anchor))
-        pen.line([(0, y + 5), (WIDTH, y + 5)], RULE, 0.6)
-    y += ROW
+        numbers = [_line(cell, right=True) for cell in cells]
+        lines.append([Swatch(row.look), _line(row.name), *numbers])
     found, margin = view.sheet.figures, view.sheet.margin
-    pen.line([(0, y - ROW + 5), (WIDTH, y - ROW + 5)], INK, 1.4)
     totals = {
-        1: pounds(found.paid, unit),
-        2: signed(view.share_total),
-        6: _money(view.cost_total),
-        8: _money(view.sales_total),
-        9: _share(margin.gp_percent / HUNDRED) if margin else "",
+        1: "all",
+        2: pounds(found.paid, view.unit),
+        3: signed(view.share_total),
+        7: _money(view.cost_total),
+        9: _money(view.sales_total),
+        10: _share(margin.gp_percent / HUNDRED) if margin else "",
     }
-    pen.text((18, y), "all", Face(13, bold=True))
-    for at, cell in totals.items():
-        pen.text((COLUMNS[at][1], y), cell, Face(13, "end", bold=True))
-    return y
-
-
-def _quiet(pen: Pen, y: float, words: str) -> None:
-    """A line in the second ink, cut short where the page ends."""
-    face = Face(12, colour=QUIET)
-    pen.text((0, y), pen.fit(words, WIDTH, face), face)
+    lines.append([_line(totals.get(at, ""), bold=True, right=at > 1) for at in range(len(COLUMNS))])
+    return Table(lines, colWidths=[width for _, width in COLUMNS], style=RULED)
 
 
 def _share(value) -> str:
@@ -130,36 +178,33 @@ def _money(value) -> str:
     return "" if value is None else money(value)
 
 
-def _foot(pen: Pen, view: SheetView, y: float, notes: list[str]) -> None:
-    found, wide = view.sheet.figures, WIDTH / 4
-    y += 12
-    for i, school in enumerate(view.schools):
-        x = i * wide
-        pen.text(
-            (x, y),
-            school.name + (" (in the table)" if school.is_chosen else ""),
-            Face(12, bold=True),
-        )
-        pen.text((x, y + 22), school.figure or "–", Face(18, bold=True))
-        words = f"{school.of}" if school.figure else school.pencil.missing
-        pen.text((x, y + 38), words[:44], Face(10, colour=QUIET))
-        pen.text((x, y + 51), school.extra[:44], Face(10, colour=QUIET))
-    y += 76
-    balanced = found.balance.in_balance
-    pen.text((0, y), view.words, Face(13, colour=INK if balanced else CAUTION, bold=not balanced))
-    yields = found.yields
+def _school(school: SchoolView) -> list[Flowable]:
+    chosen = " (in the table)" if school.is_chosen else ""
+    return [
+        _line(school.name + chosen, 12, bold=True),
+        _line(school.figure or "–", 18, bold=True),
+        _line(school.of if school.figure else school.pencil.missing, 10, QUIET),
+        _line(school.extra, 10, QUIET),
+    ]
+
+
+def _foot(view: SheetView, notes: list[str]) -> list[Flowable]:
+    found, test = view.sheet.figures, view.rows.test
+    balanced, yields = found.balance.in_balance, found.yields
+    cards = [_school(school) for school in view.schools]
     words = (
         f"Of the weight paid for: main {percent(yields.main)}, saleable {percent(yields.saleable)},"
         f" usable {percent(yields.usable)}, waste {percent(yields.waste)}. {view.moved}"
     )
-    _quiet(pen, y + 18, words)
-    test = view.rows.test
+    lines = [
+        Spacer(1, 12),
+        Table([cards], colWidths=[WIDTH / len(cards)] * len(cards), style=BARE),
+        _line(view.words, colour=INK if balanced else CAUTION, bold=not balanced),
+        _line(words, 12, QUIET),
+    ]
     if test.approved_at:
         by = f" by {test.approved_by}" if test.approved_by else ""
         when = f"{timezone.localtime(test.approved_at):%d %B %Y %H:%M}"
         reason = f" Reason: {test.approval_reason}" if test.approval_reason else ""
-        _quiet(pen, y + 36, f"Approved {when}{by}.{reason}")
-    for i, note in enumerate(notes[:4]):
-        pen.text(
-            (0, y + 54 + 16 * i), pen.fit(f"Note: {note}", WIDTH, Face(12)), Face(12, colour=QUIET)
-        )
+        lines.append(_line(f"Approved {when}{by}.{reason}", 12, QUIET))
+    return lines + [_line(f"Note: {note}", 12, QUIET) for note in notes[:MOST_NOTES]]
