@@ -6,7 +6,7 @@ from decimal import Decimal
 from django import forms
 
 from cutting.errors import BadValue
-from cutting.quantities import parse_decimal
+from cutting.quantities import HUNDRED, parse_decimal
 from rooms.common.errors import BadInput
 
 
@@ -55,3 +55,18 @@ class PlainDecimal(forms.CharField):
 
     def run_validators(self, value):
         """The text's own validators do not apply to a number."""
+
+
+class Percent(PlainDecimal):
+    """Typed as a percentage, kept as a share of 1."""
+
+    def to_python(self, value):
+        text = (value or "").strip().removesuffix("%").strip()
+        number = super().to_python(text)
+        return None if number is None else number / HUNDRED
+
+    def prepare_value(self, value):
+        if isinstance(value, Decimal):
+            text = f"{value * HUNDRED:f}"
+            return text.rstrip("0").rstrip(".") if "." in text else text
+        return value

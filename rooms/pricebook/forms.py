@@ -5,29 +5,14 @@ from decimal import Decimal
 from django import forms
 
 from cutting.errors import BadValue
-from cutting.quantities import HUNDRED, parse_decimal
+from cutting.quantities import parse_decimal
 from rooms.catalog.models import UNITS, Counter, Cut
-from rooms.common.forms import PlainDecimal
+from rooms.common.forms import Percent, PlainDecimal
 from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, TraySize
 from rooms.pricebook.rules import bands_of, rule_of, words_of
 
 DATE = {"type": "date"}
 SALES_UNITS = [("lb", "lb"), ("kg", "kg")]
-
-
-class Percent(PlainDecimal):
-    """Typed as a percentage, kept as a share of 1."""
-
-    def to_python(self, value):
-        text = (value or "").strip().removesuffix("%").strip()
-        number = super().to_python(text)
-        return None if number is None else number / HUNDRED
-
-    def prepare_value(self, value):
-        if isinstance(value, Decimal):
-            text = f"{value * HUNDRED:f}"
-            return text.rstrip("0").rstrip(".") if "." in text else text
-        return value
 
 
 class BookForm(forms.Form):

@@ -4,8 +4,6 @@ from dataclasses import dataclass
 from datetime import timedelta
 from decimal import Decimal
 
-from django.conf import settings
-
 from cutting.errors import BadValue
 from cutting.prices.ads import (
     Ad,
@@ -30,31 +28,31 @@ from rooms.bench.queries.cut_today import pounds_finished
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import to_core
 from rooms.catalog.models import Plan, PlanOutput
+from rooms.common.formsets import faults_of, rows_of
 from rooms.counter.queries.invoice import invoice_now
-from rooms.counter.queries.planning import Typed, is_key, plain_message, sold_with_costs
-from rooms.counter.rules.wishes import as_typed
-from rooms.pricebook.models import Price, Product
+from rooms.counter.queries.planning import plain_message, sold_with_costs
+from rooms.counter.rules.plan_fields import AdForm, AdRow, Book
+from rooms.pricebook.models import Product
 
 AROUND = 5
 STEPS = 20
-MOST_POUNDS = 100000
 LOOKED_BACK = timedelta(days=28)
 
 
 @dataclass(frozen=True)
-class AdRow:
-    """One product's fields: what was typed, what the book says, what is wrong."""
+class AdLine:
+    """One product's row: its fields, what the book says, what is wrong."""
 
-    at: int
-    product: Product | None
-    price: str
-    cost: str
-    usual: str
-    usual_pounds: str
-    pounds: str
-    book_price: Decimal | None
-    book_cost: Decimal | None
+    fields: AdRow
     faults: list[str]
+
+    @property
+    def product(self) -> Product | None:
+        return self.fields.chosen
+
+    @property
+    def book_price(self) -> Decimal | None:
+        return self.fields.price_in_book.amount if self.fields.price_in_book else None
 
 
 @dataclass(frozen=True)
@@ -88,12 +86,9 @@ class Merchandising:
 
 @dataclass(frozen=True)
 class AdView:
-    products: list[Product]
-    rows: list[AdRow]
+    rows: list[AdLine]
     ad: Ad | None
-    plans: list[Plan]
-    chosen: tuple[int | None, int | None]
-    goal: str
+    form: AdForm
     merchandising: Merchandising | None
     faults: list[str]
     pencil: Pencil | None
@@ -104,23 +99,18 @@ class AdView:
 class Worked:
     """The rows of an ad, and what they come to; `ad` None while something is missing or wrong."""
 
-    rows: list[AdRow]
+    rows: list[AdLine]
     ad: Ad | None
     pencil: Pencil | None
     faults: list[str]
 
 
-Book = list[tuple[Product, Price]]
-
-
 def work_out(data, book: Book, said: dict[str, str]) -> Worked:
     """The ad alone, from the fields and the book; no query. `said`: what its products were
     called when it was kept."""
-    typed = Typed(data)
-    known = {product.pk: (product, price) for product, price in book}
     rows, sold = [], []
-    for at in range(AROUND + 1):
-        row, one = _row(at, typed, known, said)
+    for fields in rows_of(AdRow, data, range(AROUND + 1), book=book):
+        row, one = _row(fields, said)
         rows.append(row)
         sold.append(one)
     ad, pencil, faults = None, None, [fault for row in rows for fault in row.faults]
@@ -138,16 +128,13 @@ def ad_view(data, said: dict[str, str] | None = None, book: Book | None = None) 
     """From the page's fields; nothing is written. Usual values are the book's of today."""
     book = sold_with_costs() if book is None else book
     worked = work_out(data, book, said or {})
-    typed = Typed(data)
     plans = list(Plan.objects.select_related("piece").order_by("piece__position", "position"))
-    chosen, merchandising, told = _merchandising(typed, worked.rows[0], plans, book)
+    form = AdForm(data, plans, _usual_plans(worked.rows[0].product, plans))
+    merchandising, told = _merchandising(form, worked.rows[0], plans, book)
     return AdView(
-        [product for product, _ in book],
         worked.rows,
         worked.ad,
-        plans,
-        chosen,
-        typed.text("goal", as_typed(Decimal(settings.SHOP["target_margin"]))),
+        form,
         merchandising,
         worked.faults + told,
         worked.pencil,
@@ -180,101 +167,60 @@ def example(book: Book) -> dict[str, str]:
     return found
 
 
-def _row(at: int, typed: Typed, known: dict, said: dict[str, str]) -> tuple[AdRow, Sold | None]:
+def _row(fields: AdRow, said: dict[str, str]) -> tuple[AdLine, Sold | None]:
     """The row as shown, and as the core takes it; None where it is empty or wrong."""
-    pk = typed.text(f"product-{at}")
-    product, price = known.get(int(pk), (None, None)) if is_key(pk) else (None, None)
-    book_price, book_cost = (price.amount, price.cost) if price else (None, None)
-    before = set(typed.faults)
+    product, at = fields.chosen, int(fields.prefix)
     name = product.name if product else f"row {at + 1}"
-    fields = ("price", "cost", "usual", "usual-pounds", "pounds")
-    limits = {"price": {"above": 0}, "usual": {"above": 0}}
-    found = {
-        field: typed.number(
-            f"{field}-{at}",
-            f"{name}, {field.replace('-', ' ')}",
-            most=MOST_POUNDS,
-            **limits.get(field, {"least": 0}),
-        )
-        for field in fields
-    }
-    faults = [text for field, text in typed.faults.items() if field not in before]
-    if pk and product is None:
+    faults = fields.faults(name)
+    if product is None and (fields["product"].value() or "").strip():
         gone = said.get(f"product-{at}", f"the product of row {at + 1}")
         faults.append(f"{gone}: it is not on sale any more; choose another, or clear the row.")
-    asked = found["price"] if found["price"] is not None else (book_price if at else None)
-    cost = found["cost"] if found["cost"] is not None else book_cost
-    one = None
-    if product is not None and not faults:
-        if asked is None:
-            faults.append(f"{name}, ad price: it is empty; the price of the ad is right.")
-        elif cost is None:
-            faults.append(f"{name}, cost: the book knows none; type what a {product.per} costs.")
-        else:
-            usual = found["usual"] if found["usual"] is not None else book_price
-            one = Sold(
-                name,
-                asked,
-                cost,
-                found["pounds"] or ZERO,
-                found["usual-pounds"] or ZERO,
-                usual if at == 0 else None,
-            )
-    text = {field: typed.text(f"{field}-{at}") for field in fields}
-    row = AdRow(
-        at,
-        product,
-        text["price"],
-        text["cost"],
-        text["usual"],
-        text["usual-pounds"],
-        text["pounds"],
-        book_price,
-        book_cost,
-        faults,
+    if product is None or faults:
+        return AdLine(fields, faults), None
+    book, typed = fields.price_in_book, fields.cleaned_data.get
+    asked = typed("price") or (None if fields.is_item else book.amount)
+    cost = book.cost if typed("cost") is None else typed("cost")
+    if asked is None:
+        faults.append(f"{name}, ad price: it is empty; the price of the ad is right.")
+    elif cost is None:
+        faults.append(f"{name}, cost: the book knows none; type what a {product.per} costs.")
+    if faults:
+        return AdLine(fields, faults), None
+    one = Sold(
+        name,
+        asked,
+        cost,
+        typed("pounds") or ZERO,
+        typed("usual_pounds") or ZERO,
+        (typed("usual") or book.amount) if fields.is_item else None,
     )
-    return row, one
+    return AdLine(fields, faults), one
 
 
 # --- the share to merchandise ---------------------------------------------------------------
 
 
-def _merchandising(typed: Typed, item: AdRow, plans: list[Plan], book: Book):
-    """The plans chosen, the break-even share between them, and what is wrong."""
-    by_pk = {plan.pk: plan for plan in plans}
-    first, second = _usual_plans(item.product, plans)
-    plain, other = _plan(typed, "plain", by_pk, first), _plan(typed, "other", by_pk, second)
-    goal = typed.number("goal", "Goal, % of sales", as_typed(_target()), least=0, most=95)
-    told = [typed.faults["goal"]] if "goal" in typed.faults else []
-    chosen = (plain.pk if plain else None, other.pk if other else None)
+def _merchandising(
+    form: AdForm, item: AdLine, plans: list[Plan], book: Book
+) -> tuple[Merchandising | None, list[str]]:
+    """The break-even share between the plans chosen, and what is wrong."""
+    by_pk = {str(plan.pk): plan for plan in plans}
+    told = faults_of(form)
+    plain, other = (by_pk.get(form[name].value()) for name in ("plain", "other"))
+    goal = form.cleaned_data.get("goal")
     if plain is None or other is None or goal is None:
-        return chosen, None, told
-    ad_price = None
-    if item.product is not None and item.price and not item.faults:
-        ad_price = (item.product, typed.number("price-0", "Ad price"))
+        return None, told
+    asked = item.fields.cleaned_data.get("price")
+    ad_price = (item.product, asked) if item.product and asked and not item.faults else None
     ways = _ways([plain, other], ad_price, {product.pk: price.amount for product, price in book})
     if None in ways:
-        return (
-            chosen,
-            None,
-            [
-                *told,
-                "No invoice price is known for this piece yet: receive it or"
-                " cut a test, then plan.",
-            ],
+        missing = (
+            "No invoice price is known for this piece yet: receive it or cut a test, then plan."
         )
-    share = share_for_margin(ways[0].way, ways[1].way, goal / HUNDRED)
-    chart = _chart(ways[0].way, ways[1].way, goal / HUNDRED, share)
-    return chosen, Merchandising(*ways, goal / HUNDRED, share, chart), told
-
-
-def _target() -> Decimal:
-    return Decimal(settings.SHOP["target_margin"])
-
-
-def _plan(typed: Typed, field: str, by_pk: dict[int, Plan], usual: Plan | None) -> Plan | None:
-    text = typed.text(field)
-    return by_pk.get(int(text)) if is_key(text) else usual
+        return None, [*told, missing]
+    share = share_for_margin(ways[0].way, ways[1].way, goal)
+    chart = _chart(ways[0].way, ways[1].way, goal, share)
+    return Merchandising(*ways, goal, share, chart), told
 
 
 def _usual_plans(product: Product | None, plans: list[Plan]) -> tuple[Plan | None, Plan | None]:

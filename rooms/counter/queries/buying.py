@@ -3,44 +3,40 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.conf import settings
-
 from cutting.errors import BadValue
-from cutting.plans.buying import MOST, Bought, Mark, Spec, compare, picture
+from cutting.plans.buying import MOST, Bought, Mark, Spec, TestsGave, compare, picture
+from cutting.quantities import ZERO
 from cutting.words.pencil import Pencil
 from cutting.words.plan import buy_pencil
-from rooms.counter.queries.planning import (
-    Group,
-    TestsGave,
-    Typed,
-    as_share,
-    gave,
-    groups,
-    plain_message,
-)
+from rooms.common.errors import BadInput
+from rooms.common.formsets import faults_of, rows_of
+from rooms.counter.queries.planning import Group, gave, groups, plain_message
+from rooms.counter.rules.plan_fields import BuyForm, SpecRow
 
 
 @dataclass(frozen=True)
-class SpecRow:
-    """One specification's fields: as typed, and what its tests say."""
+class SpecLine:
+    """One specification's row: its fields, what its tests say, what is wrong."""
 
-    at: int
-    name: str
-    group: str
-    price: str
-    ready: str
-    minutes: str
-    credits: str
+    fields: SpecRow
     gave: TestsGave | None
     faults: list[str]
 
 
 @dataclass(frozen=True)
+class Compared:
+    """One specification in the answer, with its bar and its working."""
+
+    one: Bought
+    mark: Mark
+    pencil: Pencil
+
+
+@dataclass(frozen=True)
 class BuyView:
-    rows: list[SpecRow]
-    groups: list[Group]
-    rate: str
-    answer: list[tuple[Bought, Mark, Pencil]]
+    rows: list[SpecLine]
+    form: BuyForm
+    answer: list[Compared]
     faults: list[str]
 
     @property
@@ -48,41 +44,43 @@ class BuyView:
         """Why the answer is not sure; empty when it is."""
         if self.best is None or self.best.is_sure:
             return ""
-        if any(one.spec.low is None for one, _, _ in self.answer):
+        if any(each.one.spec.low is None for each in self.answer):
             return "A single test or an assumption has no spread, so it is not sure."
         return "The spread of the tests is larger than the difference, so it is not sure."
 
     @property
     def best(self) -> Bought | None:
-        return next((one for one, _, _ in self.answer if one.is_best), None)
+        return next((each.one for each in self.answer if each.one.is_best), None)
 
 
 def buy_view(data, said: dict[str, str] | None = None, every: list[Group] | None = None) -> BuyView:
     """Usual values come from the tests of the chosen groups; without fields, from the first
     piece that has tests of several suppliers. `said`: what the groups were called when it was
     kept; `every`: all groups, where they are known already."""
-    typed, found = Typed(data), groups() if every is None else every
+    found = groups() if every is None else every
     usual = _first_choice(found) if not any(name.startswith("group-") for name in data) else []
+    data = {f"group-{at}": group.key for at, group in enumerate(usual)} | dict(data.items())
     by_key = {group.key: group for group in found}
-    rate = typed.number("rate", "Labour, an hour", settings.SHOP["labour_rate"], least=0, most=1000)
-    rows, specs = [], []
-    for at in range(MOST):
-        key = typed.text(f"group-{at}", usual[at].key if at < len(usual) else "")
-        row, spec = _row(at, typed, by_key.get(key))
+    form, rows, specs = BuyForm(data), [], []
+    choices = [(group.key, group.name) for group in found]
+    for fields in rows_of(SpecRow, data, range(MOST), groups=choices):
+        key = (fields["group"].value() or "").strip()
+        row, spec = _row(fields, by_key.get(key))
         if key and key not in by_key:
-            gone = (said or {}).get(f"group-{at}", f"the tests of row {at + 1}")
+            number = int(fields.prefix) + 1
+            gone = (said or {}).get(f"group-{fields.prefix}", f"the tests of row {number}")
             row.faults.append(f"{gone}: there are no such tests now; choose others, or type.")
         rows.append(row)
         if spec is not None:
             specs.append(spec)
-    faults = [fault for row in rows for fault in row.faults]
-    faults += [typed.faults["rate"]] if "rate" in typed.faults else []
-    answer: list[tuple[Bought, Mark, Pencil]] = []
-    if not faults and rate is not None and len(specs) > 1:
+    faults = [fault for row in rows for fault in row.faults] + faults_of(form)
+    answer: list[Compared] = []
+    if not faults and len(specs) > 1:
+        rate = form.cleaned_data["rate"]
         bought = compare(specs, rate)
         pencils = [buy_pencil(one, rate) for one in bought]
-        answer = list(zip(bought, picture(bought), pencils, strict=True))
-    return BuyView(rows, found, typed.text("rate", settings.SHOP["labour_rate"]), answer, faults)
+        answer = [Compared(*each) for each in zip(bought, picture(bought), pencils, strict=True)]
+    return BuyView(rows, form, answer, faults)
 
 
 def _first_choice(found: list[Group]) -> list[Group]:
@@ -100,57 +98,50 @@ def _first_choice(found: list[Group]) -> list[Group]:
     return max(several, key=lambda some: len(some[1].tests), default=[])[:MOST]
 
 
-def _row(at: int, typed: Typed, group: Group | None) -> tuple[SpecRow, Spec | None]:
+def _row(fields: SpecRow, group: Group | None) -> tuple[SpecLine, Spec | None]:
     known = gave(group) if group else None
-    name = typed.text(f"name-{at}") or (group.name.partition(":")[0] if group else "")
-    label = name or f"specification {at + 1}"
-    before = set(typed.faults)
-    price = typed.number(f"price-{at}", f"{label}, price", above=0, most=1000)
-    ready = as_share(typed.number(f"ready-{at}", f"{label}, yield", above=0, most=100))
-    minutes = typed.number(f"minutes-{at}", f"{label}, minutes", least=0, most=600)
-    credits = typed.number(f"credits-{at}", f"{label}, credits", least=0, most=1000)
-    faults = [text for field, text in typed.faults.items() if field not in before]
-    spec = None
+    if known is not None:
+        fields.hint(known)
+    name = (fields["name"].value() or "").strip() or (group.name.partition(":")[0] if group else "")
+    label = name or f"specification {int(fields.prefix) + 1}"
+    faults, spec = fields.faults(label), None
     if name and not faults:
-        price = price if price is not None else (known.price if known else None)
-        share = ready if ready is not None else (known.ready.share if known else None)
-        if price is None:
-            faults.append(f"{label}, price: it is empty; what a lb of it costs is right.")
-        elif share is None:
-            faults.append(f"{label}, yield: it is empty; the percent that is ready is right.")
-        else:
-            spec, fault = _spec(label, known, (price, share, ready is None), (minutes, credits))
-            faults += [fault] if fault else []
-    row = SpecRow(
-        at,
-        typed.text(f"name-{at}"),
-        group.key if group else "",
-        typed.text(f"price-{at}"),
-        typed.text(f"ready-{at}"),
-        typed.text(f"minutes-{at}"),
-        typed.text(f"credits-{at}"),
-        known,
-        faults,
-    )
-    return row, spec
+        try:
+            spec = _spec(label, known, **fields.cleaned_data)
+        except BadInput as missing:
+            faults.append(missing.message)
+        except BadValue as bad:
+            faults.append(plain_message(bad))
+    return SpecLine(fields, known, faults), spec
 
 
 def _spec(
-    label: str, known: TestsGave | None, sized: tuple, extra: tuple
-) -> tuple[Spec | None, str]:
-    price, share, from_tests = sized
-    minutes, credits = extra
-    spread = known.ready if known and from_tests else None
-    try:
-        return Spec(
-            label,
-            price,
-            share,
-            minutes if minutes is not None else (known and known.minutes) or Decimal(0),
-            credits if credits is not None else (known and known.credits) or Decimal(0),
-            spread.low if spread else None,
-            spread.high if spread else None,
-            known.tests if spread else 0,
-        ), ""
-    except BadValue as bad:
-        return None, plain_message(bad)
+    label: str,
+    known: TestsGave | None,
+    *,
+    price: Decimal | None = None,
+    ready: Decimal | None = None,
+    minutes: Decimal | None = None,
+    credits: Decimal | None = None,
+    **_: object,
+) -> Spec:
+    """What was typed, else what the tests say. BadInput for what neither says."""
+    spread = known.ready if known and ready is None else None
+    if price is None:
+        price = known.price if known else None
+    if ready is None:
+        ready = known.ready.share if known else None
+    if price is None:
+        raise BadInput(f"{label}, price: it is empty; what a lb of it costs is right.")
+    if ready is None:
+        raise BadInput(f"{label}, yield: it is empty; the percent that is ready is right.")
+    return Spec(
+        label,
+        price,
+        ready,
+        minutes if minutes is not None else (known and known.minutes) or ZERO,
+        credits if credits is not None else (known and known.credits) or ZERO,
+        spread.low if spread else None,
+        spread.high if spread else None,
+        known.tests if known and spread else 0,
+    )

@@ -1,45 +1,17 @@
 """Numbers typed for the ad planner and for what to buy, and what pieces give as a rule."""
 
 from dataclasses import dataclass
-from decimal import Decimal
-
-from django.core.exceptions import ValidationError
 
 from cutting.errors import BadValue
 from cutting.plans import buying
 from cutting.plans.buying import TestsGave
-from cutting.quantities import HUNDRED
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import MOST_TESTS, balanced
 from rooms.bench.rules.rows import to_core
-from rooms.common.forms import PlainDecimal
 from rooms.pricebook.models import Price, Product
 
 MOST_GROUPS_TESTS = 400
 """Groups are made of the newest so many approved tests."""
-
-
-class Typed:
-    """Reads decimals from a page's fields; keeps what was typed and what is wrong with it."""
-
-    def __init__(self, data):
-        self.data = data
-        self.faults: dict[str, str] = {}
-
-    def text(self, field: str, usual: str = "") -> str:
-        return self.data.get(field, "").strip() or usual
-
-    def number(self, field: str, label: str, usual: str = "", **limits) -> Decimal | None:
-        """None when nothing was typed or when it is wrong; then `faults` has the field."""
-        text = self.text(field, usual).removesuffix("%").strip()
-        if not text:
-            return None
-        reader = PlainDecimal(label=label, required=False, **limits)
-        try:
-            return reader.clean(text)
-        except ValidationError as wrong:
-            self.faults[field] = f"{label}: {' '.join(wrong.messages)}"
-            return None
 
 
 @dataclass(frozen=True)
@@ -90,15 +62,6 @@ def sold_with_costs() -> list[tuple[Product, Price]]:
         ((price.product, price) for price in current if price.product.is_sold),
         key=lambda pair: (pair[0].cut.species, pair[0].name),
     )
-
-
-def is_key(text: str) -> bool:
-    """Whether a field may hold the number of a row."""
-    return text.isascii() and text.isdecimal() and len(text) < 18
-
-
-def as_share(percent: Decimal | None) -> Decimal | None:
-    return None if percent is None else percent / HUNDRED
 
 
 def plain_message(bad: BadValue) -> str:

@@ -129,7 +129,7 @@ def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, w
         "ready-1": "97",
         "minutes-1": "0.2",
     }
-    answer = [(one.spec.name[:7], round(one.cost, 2)) for one, _, _ in buy_view(typed).answer]
+    answer = [(each.one.spec.name[:7], round(each.one.cost, 2)) for each in buy_view(typed).answer]
     assert answer == [("Tenderl", D("15.81")), ("Skinned", D("15.75"))]
 
 
