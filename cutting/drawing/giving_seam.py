@@ -6,7 +6,7 @@ the seam are true to scale within one picture, the rest of the outline is not.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
@@ -148,3 +148,9 @@ _BODIES: dict[str, tuple[Way, _Body, tuple[float, float]]] = {
     "pieces": (Way.ALONG, _ribs, (LEFT, RIGHT)),
     "weight": (Way.ALONG, _cap, (LEFT, RIGHT)),
 }
+
+
+def bars(values: Sequence[Decimal], longest: float) -> tuple[float, ...]:
+    """Lengths of some sums beside each other, the largest as `longest`; nothing is 0."""
+    most = max(values)
+    return tuple(round(float(each / most) * longest, 1) if most else 0.0 for each in values)

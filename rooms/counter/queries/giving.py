@@ -5,18 +5,19 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import lru_cache
 
-from cutting.drawing.giving_seam import SeamPicture, seam_picture
+from cutting.drawing.giving_seam import SeamPicture, bars, seam_picture
 from cutting.errors import BadValue
 from cutting.prices.give_take import Layer, MovedMeat, Pieces, Side, give_and_take
-from cutting.quantities import Unit, UnitPrice, Weight, foot, parse_decimal
+from cutting.quantities import Unit, UnitPrice, Weight, foot
 from cutting.words.pencil import money, profit_shown
 from rooms.catalog.rules.shipped import DATA
 from rooms.common.forms import tidy
+from rooms.counter.rules.giving_fields import GivingForm
 from rooms.pricebook.models import Price, Product
 
+SIDES = {"give": "givers", "take": "takers"}
 BAR = 220.0
 """The longer bar of what was brought, in the picture's units."""
-MOST = {"layer": Decimal(4), "pieces": Decimal(20), "weight": Decimal(100)}
 
 
 @lru_cache(maxsize=1)
@@ -52,11 +53,19 @@ class StopView:
 
 
 @dataclass(frozen=True)
+class ValueBar:
+    """A sum of money with its length in the picture."""
+
+    words: str
+    value: Decimal
+    length: float
+
+
+@dataclass(frozen=True)
 class GivingView:
     key: str
     link: dict
-    inputs: list[tuple[str, str, str, str]]
-    """Field, label, value, fault."""
+    form: GivingForm
     givers: list[SideView]
     takers: list[SideView]
     moved: MovedMeat | None
@@ -68,7 +77,7 @@ class GivingView:
     @property
     def amount(self) -> str:
         """The amount as typed."""
-        return self.inputs[0][2]
+        return tidy(self.form["amount"].value())
 
     @property
     def says(self) -> str:
@@ -78,15 +87,14 @@ class GivingView:
         return _says(self.amount, self.link["unit"], self.moved)
 
     @property
-    def bars(self) -> list[tuple[str, Decimal, float]]:
-        """What the moved meat brought and brings now: words, money, length in the picture."""
+    def bars(self) -> list[ValueBar]:
+        """What the moved meat brought and brings now."""
         if self.moved is None:
             return []
-        longest = max(self.moved.given, self.moved.taken)
-        both = (("it brought", self.moved.given), ("it brings now", self.moved.taken))
+        lengths = bars((self.moved.given, self.moved.taken), BAR)
         return [
-            (words, value, round(float(value / longest) * BAR, 1) if longest else 0.0)
-            for words, value in both
+            ValueBar("it brought", self.moved.given, lengths[0]),
+            ValueBar("it brings now", self.moved.taken, lengths[1]),
         ]
 
     @property
@@ -95,31 +103,25 @@ class GivingView:
         return profit_shown(self.moved.taken, self.moved.given) if self.moved else Decimal(0)
 
     @property
+    def size_faults(self) -> list[str]:
+        """What is wrong with the amount and the sizes; a price's stands in its row."""
+        return [fault for name in self.form.numbers() if (fault := self.form.fault(name))]
+
+    @property
     def has_faults(self) -> bool:
-        sides = [side.fault for side in (*self.givers, *self.takers)]
-        return bool(self.fault or any(sides) or any(fault for *_, fault in self.inputs))
-
-
-LABELS = {"length": "Length, in", "width": "Width, in", "each": "One rib weighs, lb"}
+        return bool(self.fault or self.form.errors)
 
 
 def giving(key: str, typed: dict[str, str]) -> GivingView:
     """The sum for one link from what was typed, usual values where nothing was: two queries."""
     link = links()[key]
-    inputs, numbers = [], {}
-    for field in ("amount", *(name for name in ("length", "width", "each") if name in link)):
-        label = link["question"] if field == "amount" else LABELS[field]
-        text = tidy(typed.get(field, link[field]))
-        numbers[field], fault = _number(
-            text, label, MOST.get(link["kind"] if field == "amount" else "", Decimal(100))
-        )
-        inputs.append((field, label, text, fault))
     prices = _prices(link)
-    givers, give = _sides("give", link["givers"], prices, typed)
-    takers, take = _sides("take", link["takers"], prices, typed)
+    form = GivingForm(link, {**_named("give", link, prices), **_named("take", link, prices)}, typed)
+    numbers = form.numbers()
+    givers, give = _sides("give", link["givers"], prices, form)
+    takers, take = _sides("take", link["takers"], prices, form)
     moved, fault = None, ""
-    ready = None not in numbers.values() and None not in (*give, *take)
-    if ready:
+    if None not in numbers.values() and None not in (*give, *take):
         try:
             moved = give_and_take(_amount(link["kind"], numbers), give, take)
         except BadValue as bad:
@@ -128,7 +130,7 @@ def giving(key: str, typed: dict[str, str]) -> GivingView:
     return GivingView(
         key=key,
         link=link,
-        inputs=inputs,
+        form=form,
         givers=_valued(givers, give, moved),
         takers=_valued(takers, take, moved),
         moved=moved,
@@ -166,16 +168,6 @@ def _says(amount: str, unit: str, moved: MovedMeat) -> str:
     return f"{amount} {unit}: {'lost' if gain < 0 else 'won'} {money(abs(gain))}"
 
 
-def _number(text: str, label: str, most: Decimal) -> tuple[Decimal | None, str]:
-    try:
-        number = parse_decimal(text, label)
-    except BadValue:
-        return None, f"{label}: “{text}” is not a plain number; write it like 0.25."
-    if not 0 <= number <= most:
-        return None, f"{label}: {text} is not right here; 0 to {most} is right."
-    return number, ""
-
-
 def _amount(kind: str, numbers: dict) -> Weight:
     if kind == "layer":
         return Layer(numbers["length"], numbers["width"], numbers["amount"]).weight(Unit.LB)
@@ -194,20 +186,27 @@ def _prices(link: dict) -> dict[str, tuple[Product, Decimal | None]]:
     return {key: (product, amounts.get(product.pk)) for key, product in products.items()}
 
 
-def _sides(role: str, sides: list[dict], prices: dict, typed: dict) -> tuple[list, list]:
+def _named(role: str, link: dict, prices: dict) -> dict[str, tuple[str, Decimal | None]]:
+    """Name and price of each side's product, by the field of its price."""
+    found = {}
+    for i, side in enumerate(link[SIDES[role]]):
+        product, amount = prices.get(side["cut"], (None, None))
+        name = product.name if product else side["cut"].replace("-", " ")
+        found[f"{role}-{i}"] = (name, amount)
+    return found
+
+
+def _sides(role: str, sides: list[dict], prices: dict, form: GivingForm) -> tuple[list, list]:
     """The sides as shown and as the core takes them; None where a price is missing or wrong."""
     shown, core = [], []
     for i, side in enumerate(sides):
-        product, amount = prices.get(side["cut"], (None, None))
-        name = product.name if product else side["cut"].replace("-", " ")
+        product, _ = prices.get(side["cut"], (None, None))
+        field, share = f"{role}-{i}", Decimal(side["share"])
+        name = form.fields[field].label.removeprefix("Price of ")
+        number = form.cleaned_data.get(field)
+        text = tidy(form[field].value())
+        shown.append(SideView(field, name, text, share, None, form.fault(field)))
         per = Unit(product.per) if product else Unit.LB
-        field = f"{role}-{i}"
-        text = tidy(typed.get(field, "" if amount is None else f"{amount:f}"))
-        fault, number = "", None
-        if text:
-            number, fault = _number(text, f"Price of {name}", Decimal(10000))
-        share = Decimal(side["share"])
-        shown.append(SideView(field, name, text, share, None, fault))
         core.append(None if number is None else Side(name, UnitPrice(number, per), share))
     return shown, core
 

@@ -43,7 +43,7 @@ def test_typed_values_come_before_the_usual_ones_and_nothing_is_saved(client, sh
     ("typed", "says"),
     [
         ({"amount": "x"}, "“x” is not a plain number"),
-        ({"amount": "9"}, "0 to 4 is right"),
+        ({"amount": "9"}, "at most 4 is right"),
         ({"length": "0"}, "length"),
         ({"give-0": "-1"}, "Price of"),
         ({"take-0": ""}, "A price is"),
