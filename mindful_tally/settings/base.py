@@ -92,7 +92,10 @@ TEMPLATES = [
                 "rooms.common.context.shop",
                 "rooms.staff.context.people",
             ],
-            "builtins": ["rooms.common.templatetags.tally"],
+            "builtins": [
+                "rooms.common.templatetags.tally",
+                "rooms.common.templatetags.fields",
+            ],
         },
     }
 ]

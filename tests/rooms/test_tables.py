@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 
 from rooms.common.errors import BadInput
 from rooms.common.forms import read_day
-from rooms.common.paper import Face, Pen, font_for
 from rooms.common.tables import MOST_ROWS, csv_text, rows_of, safe_cell, xlsx_bytes
 
 words = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=20)
@@ -67,15 +66,3 @@ def test_a_day_is_read_or_named():
     assert read_day(" ", "From", date(2026, 1, 1)) == date(2026, 1, 1)
     with pytest.raises(BadInput, match="From: “1 Dec” is no day; write it like 2026-12-01"):
         read_day("1 Dec", "From")
-
-
-def test_paper_cuts_long_words_short_and_writes_other_letters():
-    from reportlab.pdfgen.canvas import Canvas
-
-    pen, face = Pen(Canvas(io.BytesIO()), 100), Face(13)
-    assert pen.fit("Stew", 250, face) == "Stew"
-    short = pen.fit("A very long name of a pile " * 4, 250, face)
-    assert short.endswith("…")
-    assert len(short) < 60
-    assert font_for("−3.00 → 4") == ("Helvetica", "–3.00 > 4")
-    assert font_for("Łódka", bold=True) == ("VeraBd", "Łódka")

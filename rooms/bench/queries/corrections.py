@@ -86,6 +86,11 @@ class Field:
     stands: str
     value: str
 
+    @property
+    def help(self) -> str:
+        """What the sheet says, where something else was typed."""
+        return "" if self.value == self.stands else f"on the sheet: {self.stands or 'nothing'}"
+
 
 @dataclass(frozen=True)
 class Form:

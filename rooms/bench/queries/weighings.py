@@ -32,6 +32,19 @@ class WeighingsView:
     """Each pile shown, what it holds in words, its look."""
     merged: list[tuple[Output, Output]]
 
+    @property
+    def may_go(self) -> list[tuple[int, str]]:
+        """Piles that may be merged away, with what they hold."""
+        return [(output.pk, f"{output} ({holds})") for output, holds, _ in self.piles]
+
+    @property
+    def may_take(self) -> list[tuple[int, str]]:
+        return [(output.pk, str(output)) for output, _, _ in self.piles]
+
+    @property
+    def usual_goal(self) -> int | None:
+        return self.piles[-1][0].pk if self.piles else None
+
 
 def weighings_view(rows: TestRows) -> WeighingsView:
     """The last weighing first: two queries beside the rows."""

@@ -23,12 +23,21 @@ from rooms.bench.rules.rows import TestRows, load
 from rooms.bench.rules.scales import scale_named, scale_of
 from rooms.bench.rules.standing import holder_of, revision_of
 from rooms.bench.views.weighing import bench_page, in_step, rows_or_404, to_bench
+from rooms.catalog.models import Pile
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.common.refusals import Told, refusal, told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
+
+TUB_KINDS = [
+    (Pile.LEAN, "lean trim"),
+    (Pile.FAT, "hard fat"),
+    (Pile.SUET, "soft or kidney fat"),
+    (Pile.BONE, "bone"),
+]
+"""What a shared tub may take."""
 
 
 @open_to_all
@@ -191,6 +200,8 @@ def tubs(request):
         "refused": refused,
         "typed": request.POST,
         "scale": scale_of(request),
+        "kinds": TUB_KINDS,
+        "tub_units": ("lb", "kg"),
     }
     return render(request, "bench/tubs.html", context, status=refused.status if refused else 200)
 

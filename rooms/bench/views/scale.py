@@ -42,6 +42,7 @@ def scale_page(request):
         "refused": refused,
         "lines": list(zip(loads, typed, proofs, strict=False)),
         "today": of_day(timezone.localdate()),
+        "tare_units": ("lb", "oz", "kg", "g"),
         "tares": Tare.objects.filter(is_dropped=False),
         "checks": ScaleCheck.objects.select_related("by")[:LAST_CHECKS],
     }

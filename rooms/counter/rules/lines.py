@@ -48,6 +48,20 @@ class PriceRow:
     fault: str
 
     @property
+    def target_field(self) -> str:
+        return f"target-{self.id}"
+
+    @property
+    def rung_field(self) -> str:
+        return f"rung-{self.id}"
+
+    @property
+    def usual_rung(self) -> str:
+        """The rung that is used while none is typed."""
+        rung = self.priced.line.rung
+        return "" if rung is None else money(rung)
+
+    @property
     def proposal(self) -> Priced | None:
         return self.priced if self.priced.price is not None else None
 

@@ -20,6 +20,7 @@ WAYS = [
 ]
 LAST, COST = "last", "cost"
 LADDERS = [(LAST, "last prices"), (COST, "costs by the school")]
+BASES = [("pooled", "all tests of the plan"), ("alone", "this test")]
 CONVENTIONS = [(Convention.MARGIN.value, "% of sales"), (Convention.MARKUP.value, "% of cost")]
 
 

@@ -1,17 +1,21 @@
 """Building prices from a test: the page, its fragment, and what a drag looks up."""
 
+from dataclasses import dataclass
+
 from django.http import Http404, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
+from cutting.words.pencil import Pencil
 from rooms.bench.rules.rows import load
 from rooms.common.forms import read_day
 from rooms.common.refusals import Told
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.drag import drag_stops, steps_below
 from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import CONVENTIONS, LADDERS, WAYS, usual_target, wish_from
+from rooms.counter.rules.lines import PriceRow
+from rooms.counter.rules.wishes import BASES, CONVENTIONS, LADDERS, WAYS, usual_target, wish_from
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -37,6 +41,7 @@ def set_from_test(request, test_id):
         "ways": WAYS,
         "conventions": CONVENTIONS,
         "ladders": LADDERS,
+        "bases": BASES,
         "usual_target": usual_target(),
     }
     status = refused.status if refused else 200
@@ -64,11 +69,23 @@ def drag(request, test_id):
     return JsonResponse(found)
 
 
+@dataclass(frozen=True)
+class PricedRow:
+    """One line of the table: its price, where the slider stands of how many stops, its working,
+    and its box in the bar as (x, width)."""
+
+    row: PriceRow
+    place: int
+    most: int
+    pencil: Pencil
+    box: tuple[float, float]
+
+
 def _context(rows, typed) -> dict:
     view = price_view(rows, wish_from(typed))
     places = steps_below(view)
     table = [
-        (row, *places.get(row.id, (0, 0)), view.pencil_of(row), box)
+        PricedRow(row, *places.get(row.id, (0, 0)), view.pencil_of(row), box)
         for row, box in zip(view.table, view.bar.boxes, strict=True)
     ]
     return {

@@ -1,12 +1,14 @@
 """When the invoice moves: new costs in, one list to look at, accept all, some or none."""
 
 import uuid
+from dataclasses import dataclass
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput
 from rooms.common.forms import read_day
 from rooms.common.refusals import Told, told_by
@@ -23,11 +25,30 @@ from rooms.counter.actions.review import (
 )
 from rooms.counter.models import METHODS, Review
 from rooms.counter.queries.reviewing import file_costs, lines_of, typed_costs
-from rooms.counter.rules.depending import depending, pieces_behind
+from rooms.counter.rules.depending import PieceCost, depending, pieces_behind
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
 LAST = 12
+
+
+@dataclass(frozen=True)
+class CostLine:
+    """A piece with what was typed as its cost, what a delivery says, and what is wrong."""
+
+    cost: PieceCost
+    typed: str
+    delivered: UnitPrice | None
+    fault: str
+
+    @property
+    def shown(self) -> str:
+        return self.typed or (f"{self.delivered.amount:f}" if self.delivered else "")
+
+
+def _named(delivery: Delivery) -> str:
+    day = timezone.localtime(delivery.received_at)
+    return f"{delivery.number}, {delivery.supplier}, {day:%-d %b}"
 
 
 @may(Right.PRICE)
@@ -52,7 +73,7 @@ def invoices(request):
                 made = start_review(moving, by_id(request), known=rows)
                 return redirect("counter:review", made.pk)
     shown = [
-        (
+        CostLine(
             one,
             request.POST.get(f"cost-{one.piece.pk}", ""),
             from_delivery.get(one.piece.pk),
@@ -65,7 +86,7 @@ def invoices(request):
         "delivery": delivery,
         "file_faults": file_faults,
         "refused": told.refused,
-        "deliveries": Delivery.objects.all()[:LAST],
+        "deliveries": [(one.pk, _named(one)) for one in Delivery.objects.all()[:LAST]],
         "typed_key": request.POST.get("key", ""),
         "reviews": Review.objects.select_related("made_by", "version")[:LAST],
     }
