@@ -18,6 +18,11 @@ settings.load_profile("house")
 SEQUENCE = itertools.count(1)
 
 
+def words_of(answer):
+    """A page's text on one line: a template breaks its lines where nobody sees it."""
+    return " ".join(answer.content.decode().split())
+
+
 def capture(output, value, unit="lb", **more):
     """A capture as the page sends it."""
     from rooms.bench.actions.take_weight import Capture

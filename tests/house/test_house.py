@@ -55,6 +55,22 @@ def test_small_scripts_stay_small():
         assert len(path.read_text().splitlines()) <= 150, path
 
 
+def test_templates_are_wide_only_where_a_tag_cannot_be_broken():
+    """About 120: a template tag stands on one line, whatever it says."""
+    lines = [
+        (path, line)
+        for path in tracked("rooms/**/*.html", "mindful_tally/templates/**/*.html")
+        for line in path.read_text().splitlines()
+    ]
+    wide = [(path, line) for path, line in lines if len(line) > 120]
+    assert len(wide) < len(lines) / 40
+    assert not [
+        (path, line)
+        for path, line in wide
+        if "{%" not in line and "{{" not in line and len(line) > 160
+    ]
+
+
 def test_no_page_fetches_anything_from_elsewhere():
     ours = ("rooms/**/*.html", "mindful_tally/**/*.html", "devices/*.html")
     for path in tracked(*ours, "mindful_tally/static/css/*.css", "mindful_tally/static/js/*.js"):

@@ -35,7 +35,7 @@ from rooms.pricebook.models import Basis, Price, Product, TraySize, Version
 from rooms.pricebook.queries.book import margin_at
 from rooms.today.models import Wanted
 from rooms.today.queries.morning import moved_prices, wanted
-from tests.conftest import capture
+from tests.conftest import capture, words_of
 from tests.cutting.build import price
 
 pytestmark = pytest.mark.django_db
@@ -78,7 +78,7 @@ def test_the_list_the_file_the_product_the_builder_and_the_review_show_one_margi
     right = percent(margin_at(now, heavy))
     row = next(line for line in current_prices() if line.product.pk == heavy.pk)
     assert percent(row.margin) == right
-    listed = client.get(reverse("counter:prices")).content.decode()
+    listed = words_of(client.get(reverse("counter:prices")))
     line = listed[listed.index(heavy.name) :].partition("</tr>")[0]
     assert f">{right.removesuffix(' %')}<" in line
     table = csv.DictReader(
@@ -96,7 +96,7 @@ def test_the_list_the_file_the_product_the_builder_and_the_review_show_one_margi
     moved = next(one for one in moved_prices()[0] if one.price.pk == now.pk)
     by_factor = margin_at(now, heavy, now.cost * D("9.49") / D("7.49"))
     assert abs(moved.margin - by_factor) < D("1e-20")
-    morning = client.get("/").content.decode()
+    morning = words_of(client.get("/"))
     assert f"{heavy.name}</a> at {now.amount}: {percent(by_factor)}" in morning
 
 

@@ -42,6 +42,7 @@ def entry(
     attrs = {
         word.replace("_", "-"): what for word, what in attributes.items() if what not in ("", None)
     }
+    attrs["id"] = of or name
     if is_wrong:
         attrs["class"] = "is-wrong"
     made = widget(attrs={**usual, **attrs})
@@ -49,7 +50,7 @@ def entry(
         made.choices = [
             pair if isinstance(pair, (tuple, list)) else (pair, pair) for pair in choices
         ]
-    form = forms.Form(initial={name: value}, auto_id=of or "%s", use_required_attribute=False)
+    form = forms.Form(initial={name: value}, auto_id="%s", use_required_attribute=False)
     form.optional_word = optional or "none"
     form.fields[name] = forms.Field(label=label, required=not optional, help_text=help, widget=made)
     return form[name].as_field_group()

@@ -30,7 +30,12 @@ def cooler(request):
     """Every bag in the cooler, the most pressing first."""
     get = request.GET.get
     view = readings.cooler(timezone.localdate(), get("page"), _day(get("wanted")))
-    context = {"view": view, "now": temperature.now(), "today": timezone.localdate()}
+    context = {
+        "view": view,
+        "now": temperature.now(),
+        "today": timezone.localdate(),
+        "kept": f"wanted={view.wanted_on}" if view.wanted_on else "",
+    }
     return render(request, "cooler/cooler.html", context)
 
 

@@ -31,7 +31,7 @@ from rooms.bench.rules.rows import load, to_core
 from rooms.bench.rules.standing import holder_of, revision_of
 from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import BadInput, Refused
-from tests.conftest import capture, person, reading, shown
+from tests.conftest import capture, person, reading, shown, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -386,14 +386,12 @@ def test_what_is_refused_at_the_block_is_told_on_the_block(client, opened, tub):
     ):
         answer = client.post(reverse(f"bench:{name}", args=[test]), data)
         assert answer.status_code == 422
-        assert says in answer.content.decode()
-        assert 'id="take"' in answer.content.decode()  # the block, not a page away from it
+        assert says in words_of(answer)
+        assert 'id="take"' in words_of(answer)  # the block, not a page away from it
     mark = {"key": uuid.uuid4(), "mark": "start", "step": "open"}
     url = reverse("bench:mark", args=[test])
-    assert (
-        "clock running" in client.post(url, mark, headers={"HX-Request": "true"}).content.decode()
-    )
-    time = client.get(reverse("bench:time", args=[test]), {"step": "open"}).content.decode()
+    assert "clock running" in words_of(client.post(url, mark, headers={"HX-Request": "true"}))
+    time = words_of(client.get(reverse("bench:time", args=[test]), {"step": "open"}))
     assert "clock running" in time
     take_weight(test, capture(rows.outputs[0], "6.1"), None)
     finish(test, str(load(test).revision))

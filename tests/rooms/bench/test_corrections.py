@@ -25,7 +25,7 @@ from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.listing import current_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
-from tests.conftest import reading
+from tests.conftest import reading, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -129,10 +129,10 @@ def test_the_page_shows_the_versions_and_keeps_what_was_typed(client, as_role, w
     data = {"key": uuid.uuid4(), "seen": "0", f"weighing-{first}": "3.40", "reason": ""}
     answer = client.post(url, data)
     assert answer.status_code == 422
-    assert 'value="3.40"' in answer.content.decode()
+    assert 'value="3.40"' in words_of(answer)
     assert client.post(url, data | {"reason": "<b>Tub</b> left on"}).status_code == 302
     sheet = reverse("bench:sheet", args=[rows.test.pk])
-    page = client.get(sheet).content.decode()
+    page = words_of(client.get(sheet))
     assert "&lt;b&gt;Tub&lt;/b&gt; left on" in page
     assert "As it was finished" in page
     for version, says in (
@@ -140,8 +140,8 @@ def test_the_page_shows_the_versions_and_keeps_what_was_typed(client, as_role, w
         ("9", "Shown as corrected"),
         ("x", "Shown as corrected"),
     ):
-        assert says in client.get(sheet, {"version": version}).content.decode()
-    assert "Correct it, with a reason" not in as_role("ines").get(sheet).content.decode()
+        assert says in words_of(client.get(sheet, {"version": version}))
+    assert "Correct it, with a reason" not in words_of(as_role("ines").get(sheet))
 
 
 def test_prices_that_rest_on_a_corrected_sheet_are_flagged_and_not_changed(client, weighed, shop):

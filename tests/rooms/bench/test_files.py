@@ -23,7 +23,7 @@ from rooms.bench.rules.rows import load
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
-from tests.conftest import address
+from tests.conftest import address, words_of
 from tests.cutting.documents.test_cutting_test import WORKED
 
 pytestmark = pytest.mark.django_db
@@ -136,7 +136,7 @@ def test_the_same_file_twice_changes_nothing(client, two, django_assert_max_num_
     text = json.dumps(given_out(client))
     with django_assert_max_num_queries(24):
         answer = client.post(reverse("bench:files"), {"text": text})
-    assert "0 tests taken in; 2 were here already" in answer.content.decode()
+    assert "0 tests taken in; 2 were here already" in words_of(answer)
     assert CuttingTest.objects.filter(imported_at=None).count() == 2
 
 

@@ -15,7 +15,7 @@ from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, Weighing
 from rooms.bench.rules.rows import load, to_core
-from tests.conftest import address, at_tablet, capture
+from tests.conftest import address, at_tablet, capture, words_of
 
 pytestmark = pytest.mark.django_db
 MOST_QUERIES = 15
@@ -135,7 +135,7 @@ def test_a_plain_form_records_once_and_comes_back_to_the_block(client, opened):
         answer = client.post(address("take", rows), data)
         assert answer.status_code == 302
     assert Weighing.objects.get().is_typed
-    assert "portion 2" in client.get(answer.url).content.decode()
+    assert "portion 2" in words_of(client.get(answer.url))
 
 
 def test_a_capture_on_a_finished_test_is_told_and_not_recorded(client, weighed):
@@ -244,7 +244,7 @@ def test_approval_out_of_balance_asks_for_the_reason_and_keeps_it(client, weighe
     rows = weighed(piles=("3.00",))
     assert client.post(address("approve", rows), {"reason": ""}).status_code == 422
     assert client.post(address("approve", rows), {"reason": "The tub fell."}).status_code == 302
-    assert "Reason: The tub fell." in client.get(address("sheet", rows)).content.decode()
+    assert "Reason: The tub fell." in words_of(client.get(address("sheet", rows)))
 
 
 def test_back_to_the_block_from_the_sheet_until_it_is_approved(client, weighed):

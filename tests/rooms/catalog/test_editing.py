@@ -17,6 +17,7 @@ from rooms.catalog.rules import shipped, tables
 from rooms.catalog.rules.drawings import drawing_of
 from rooms.catalog.rules.rows import document_of
 from rooms.common.errors import BadInput
+from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
 
@@ -288,10 +289,10 @@ def test_every_table_comes_back_as_it_went_out(client, catalog, table):
 
 def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client, bram):
     document = json.loads(get(client, "export_json").content)
-    assert "nothing was changed" in upload(client, "c.json", json.dumps(document)).content.decode()
+    assert "nothing was changed" in words_of(upload(client, "c.json", json.dumps(document)))
     document["cuts"]["beef-stew"]["tray"] = "4P"
     document["pieces"]["beef-flank"]["steps"][0]["do"] = "pull, both faces"
-    answer = upload(client, "c.json", json.dumps(document)).content.decode()
+    answer = words_of(upload(client, "c.json", json.dumps(document)))
     assert "0 added, 2 changed" in answer
     assert Cut.objects.get(key="beef-stew").history.first().history_user == bram
     assert load_catalog().changed == 0

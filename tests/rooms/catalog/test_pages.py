@@ -10,6 +10,7 @@ from rooms.catalog.actions.edit import take_out
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.finding import find
 from rooms.catalog.rules import shipped
+from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
 MOST = 8
@@ -189,7 +190,7 @@ def test_a_cut_says_its_muscle_its_pieces_and_its_cautions(client, catalog):
 
 
 def test_the_handout_has_every_step_with_its_box_and_its_caution(client, catalog):
-    answer = page(client, "handout", "lamb-shoulder", plan="tunnel").content.decode()
+    answer = words_of(page(client, "handout", "lamb-shoulder", plan="tunnel"))
     steps = shipped.document()["pieces"]["lamb-shoulder"]["steps"]
     for step in steps:
         mine = "tunnel" in step.get("plans", ["tunnel"])

@@ -23,6 +23,7 @@ from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
 from rooms.cooler.rules import reading_in
 from rooms.cooler.rules.deliveries import claim_of
+from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -102,7 +103,7 @@ def test_the_same_request_twice_adds_nothing(delivery, client):
     for _ in range(2):
         answer = post(client, delivery, lines="6.17\n5.92", key=key)
     assert Bag.objects.count() == 2
-    assert "there already" in client.get(answer.url).content.decode()
+    assert "there already" in words_of(client.get(answer.url))
     post(client, delivery, lines="7.17\n5.92", key=key)  # back, and another list typed
     assert sorted(bag.weight_value for bag in Bag.objects.all()) == [
         D("5.92"),

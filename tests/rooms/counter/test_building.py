@@ -15,7 +15,7 @@ from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish, wish_from
 from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
-from tests.conftest import address
+from tests.conftest import address, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -110,7 +110,7 @@ def test_a_sticker_past_the_familys_comfort_and_a_neighbour_are_shown(three, cli
     NeighbourPrice.objects.create(
         product=filet, place="North end", amount=D("28.99"), seen_on=timezone.localdate()
     )
-    page = client.get(address("set_from_test", three, "counter")).content.decode()
+    page = words_of(client.get(address("set_from_test", three, "counter")))
     assert "a shopper is at ease with" in page
     assert "North end asks 28.99 a lb" in page
 
@@ -181,7 +181,7 @@ def test_saving_keeps_basis_day_why_and_makes_one_version(three, client, shop):
     kept = read_document(price.basis.document).test
     assert [o.name for o in kept.outputs] == [o.name for o in view.basis.outputs]
     assert price.paid.amount == D("7.49")
-    page = client.get(reverse("pricebook:version", args=[version.number])).content.decode()
+    page = words_of(client.get(reverse("pricebook:version", args=[version.number])))
     assert "Rests on 3 tests" in page
     count = Basis.objects.count()
     client.post(address("set_from_test", three, "counter"), data)  # sent twice

@@ -18,7 +18,7 @@ from rooms.counter.queries.listing import current_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price, Product
-from tests.conftest import address, capture
+from tests.conftest import address, capture, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -127,7 +127,7 @@ def test_saving_makes_dated_prices_with_their_test_and_the_sheet_shows_them(weig
     assert all(
         (p.made_by, p.school, p.from_test_number) == (shop["bram"], "sales_value", 1) for p in made
     )
-    listed = client.get(reverse("counter:prices")).content.decode()
+    listed = words_of(client.get(reverse("counter:prices")))
     assert "test 1" in listed
     client.post(address("set_from_test", rows, "counter"), data)
     assert Price.objects.count() == before + 3  # a repeat changes nothing

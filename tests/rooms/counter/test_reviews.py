@@ -21,6 +21,7 @@ from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, Version
+from tests.conftest import words_of
 from tests.cutting.build import price
 
 pytestmark = pytest.mark.django_db
@@ -145,9 +146,9 @@ def test_a_price_to_come_is_told_on_the_review_and_in_the_list(client, priced):
     for amount in ("32.99", "33.99"):  # the later entry of one day is the one that will hold
         set_prices([NewPrice(filet, D(amount))], Origin(None, effective_on=day))
     found = review()
-    page = client.get(reverse("counter:review", args=[found.pk])).content.decode()
+    page = words_of(client.get(reverse("counter:review", args=[found.pk])))
     assert f"33.99 is set already from {day:%-d %b}" in page
-    listed = client.get(reverse("counter:prices")).content.decode()
+    listed = words_of(client.get(reverse("counter:prices")))
     assert f"33.99 from {day:%-d %b}" in listed
     assert "32.99" not in listed
     assert "single test" in listed
@@ -169,14 +170,14 @@ def test_costs_are_typed_and_a_wrong_one_keeps_the_others(client, priced):
     for wrong, says in (("x", "plain decimal"), ("0", "more than 0"), ("1001", "at most 1000")):
         answer = client.post(address, {"key": key, f"cost-{pk}": wrong})
         assert answer.status_code == 422
-        assert says in answer.content.decode()
-        assert f'value="{wrong}"' in answer.content.decode()
-    assert "there is none" in client.post(address, {"key": key}).content.decode()
+        assert says in words_of(answer)
+        assert f'value="{wrong}"' in words_of(answer)
+    assert "there is none" in words_of(client.post(address, {"key": key}))
     for _ in range(2):  # sent twice: one review
         answer = client.post(address, {"key": key, f"cost-{pk}": "8.24"})
         assert answer.url == reverse("counter:review", args=[key])
     assert Review.objects.count() == 1
-    page = client.get(answer.url).content.decode()
+    page = words_of(client.get(answer.url))
     assert "now 8.24 a lb" in page
 
 

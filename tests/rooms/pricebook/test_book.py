@@ -14,6 +14,7 @@ from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.queries.book import compare, prices_on, reprint, shelf_list
+from tests.conftest import words_of
 from tests.cutting.build import price
 
 pytestmark = pytest.mark.django_db
@@ -148,7 +149,7 @@ def test_the_shelf_list_shows_both_units_where_the_tag_does(client, flat_iron):
     Product.objects.filter(pk=flat_iron.pk).update(shows_both=True)
     tag = next(tag for tag in shelf_list(today()) if tag.product == flat_iron)
     assert tag.other == (D("26.43"), "kg")  # 11.99 / 0.45359237
-    page = client.get(reverse("pricebook:shelf")).content.decode()
+    page = words_of(client.get(reverse("pricebook:shelf")))
     assert "26.43 kg" in page
     assert client.get(reverse("pricebook:shelf"), {"on": "x"}).status_code == 422
 
