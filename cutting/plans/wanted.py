@@ -52,7 +52,7 @@ class DuePiece:
     choices: Sequence[Choice]
 
 
-def pounds_due(bags: Iterable[tuple[int, Weight, Urgency]]) -> dict[int, Decimal]:
+def pounds_due(bags: Iterable[tuple[int, Weight, int]]) -> dict[int, Decimal]:
     """Pounds of each piece (by its key) that can be cut. A bag past its end gives nothing:
     somebody decides before anybody cuts it."""
     found: dict[int, Decimal] = {}

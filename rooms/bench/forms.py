@@ -3,6 +3,7 @@
 import uuid
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django import forms
 from django.conf import settings
@@ -17,7 +18,7 @@ UNITS = [("lb", "lb"), ("kg", "kg")]
 
 
 class PlanField(forms.ModelChoiceField):
-    def label_from_instance(self, plan):
+    def label_from_instance(self, plan: Any) -> Any:
         return plan.name
 
 
@@ -50,7 +51,9 @@ class StartForm(forms.Form):
     freight = PlainDecimal(label="Freight", least=0, most=100000, required=False, example="4.50")
     discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
 
-    def __init__(self, piece: Piece, *args, plan: str = "", bags: OfBags | None = None, **kwargs):
+    def __init__(
+        self, piece: Piece, *args: Any, plan: str = "", bags: OfBags | None = None, **kwargs: Any
+    ) -> None:
         first = piece.plans.filter(key=plan).first() if plan else None
         initial = {
             "key": uuid.uuid4(),
@@ -79,13 +82,13 @@ class StartForm(forms.Form):
         if bags is None:  # of a bag it is known: the button has the focus
             self.fields["weight"].widget.attrs["autofocus"] = True
 
-    def clean_packed_on(self):
+    def clean_packed_on(self) -> Any:
         packed = self.cleaned_data["packed_on"]
         if packed and packed > date.today():  # noqa: DTZ011 (a calendar day in the shop)
             raise forms.ValidationError(f"{packed} is still to come; today or before is right.")
         return packed
 
-    def clean(self):
+    def clean(self) -> Any:
         data = super().clean()
         if "unit" not in data:
             return data

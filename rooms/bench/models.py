@@ -1,6 +1,7 @@
 """The block: cutting tests, their piles, every weighing. Weighings are only ever added."""
 
 import uuid
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -22,10 +23,10 @@ PERSON = settings.AUTH_USER_MODEL
 
 
 class CuttingTestQuerySet(models.QuerySet):
-    def open(self):
+    def open(self) -> Any:
         return self.filter(finished_at=None)
 
-    def finished(self):
+    def finished(self) -> Any:
         return self.exclude(finished_at=None)
 
 
@@ -96,11 +97,11 @@ class CuttingTest(models.Model):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"test {self.number}, {self.piece_name}"
 
     @property
-    def is_open(self):
+    def is_open(self) -> bool:
         return self.finished_at is None
 
     @property
@@ -121,7 +122,7 @@ class TestBag(AppendOnly):
     test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="bags")
     bag = models.OneToOneField(Bag, on_delete=models.PROTECT, related_name="opened_for")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.bag} for {self.test}"
 
 
@@ -141,7 +142,7 @@ class Tub(models.Model):
     class Meta:
         ordering = ("-started_at",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -163,7 +164,7 @@ class Correction(AppendOnly):
             models.UniqueConstraint(fields=("test", "number"), name="one_correction_a_number")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"correction {self.number}: {self.reason}"
 
 
@@ -204,12 +205,12 @@ class Output(models.Model):
             models.UniqueConstraint(fields=("test", "name"), name="one_pile_a_name"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
 class WeighingQuerySet(models.QuerySet):
-    def with_take_backs(self):
+    def with_take_backs(self) -> Any:
         """Each as `rows.load` gives it: with its take-back and the pile it was moved to."""
         moved = Move.objects.filter(weighing=models.OuterRef("pk")).order_by("-pk")
         return self.annotate(
@@ -265,7 +266,7 @@ class Weighing(AppendOnly):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.value} {self.unit}"
 
     @cached_property
@@ -289,7 +290,7 @@ class TakeBack(AppendOnly):
         Correction, null=True, on_delete=models.PROTECT, related_name="take_backs"
     )
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"taken back: {self.weighing_id}"
 
 
@@ -310,7 +311,7 @@ class Move(AppendOnly):
     class Meta:
         ordering = ("id",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.weighing} to {self.to}"
 
 
@@ -340,7 +341,7 @@ class TubEntry(AppendOnly):
             models.UniqueConstraint(fields=("tub", "number"), name="one_tub_entry_a_number")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.kind} {self.change} {self.tub}"
 
     @property
@@ -369,7 +370,7 @@ class Hold(AppendOnly):
         ordering = ("id",)
         indexes = [models.Index(fields=("scale", "-id"))]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.scale} for {self.test}"
 
 
@@ -386,7 +387,7 @@ class TimeMark(AppendOnly):
     class Meta:
         ordering = ("id",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.mark} {self.at:%H:%M}"
 
 
@@ -404,7 +405,7 @@ class Tare(models.Model):
     class Meta:
         ordering = ("name",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.name} {self.value} {self.unit}"
 
 
@@ -424,7 +425,7 @@ class ScaleCheck(AppendOnly):
         ordering = ("-at",)
         indexes = [models.Index(fields=("-at",))]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.scale} {'holds' if self.holds else 'does not hold'}"
 
 
@@ -440,7 +441,7 @@ class Note(AppendOnly):
     class Meta:
         ordering = ("id",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.text
 
 
@@ -457,5 +458,5 @@ class StepCheck(AppendOnly):
     class Meta:
         ordering = ("id",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.text}: {'done' if self.is_done else 'taken back'}"

@@ -1,6 +1,7 @@
 """Forms of the catalog. Each turns what was typed into a changed document and back."""
 
 from decimal import Decimal
+from typing import Any
 
 from django import forms
 
@@ -31,28 +32,28 @@ class Lines(forms.CharField):
 
     widget = forms.Textarea(attrs={"rows": 4})
 
-    def to_python(self, value):
+    def to_python(self, value: Any) -> Any:
         return [
             line.strip() for line in (super().to_python(value) or "").splitlines() if line.strip()
         ]
 
-    def prepare_value(self, value):
+    def prepare_value(self, value: Any) -> Any:
         return "\n".join(value) if isinstance(value, list) else value
 
 
 class Commas(forms.CharField):
     """Several short things with commas between."""
 
-    def to_python(self, value):
+    def to_python(self, value: Any) -> Any:
         return [
             word.strip() for word in (super().to_python(value) or "").split(",") if word.strip()
         ]
 
-    def prepare_value(self, value):
+    def prepare_value(self, value: Any) -> Any:
         return ", ".join(value) if isinstance(value, list) else value
 
 
-def optional(label, most=300, **kwargs):
+def optional(label: Any, most: int = 300, **kwargs: Any) -> Any:
     return forms.CharField(label=label, max_length=most, required=False, **kwargs)
 
 
@@ -97,7 +98,7 @@ class PieceForm(NamesForm):
     left_end = optional("Left end", 60)
     right_end = optional("Right end", 60)
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["primal"].choices = Primal.objects.values_list("key", "name")
         self.fields["drawing"].choices = [
@@ -107,7 +108,7 @@ class PieceForm(NamesForm):
         ]
 
     @classmethod
-    def filled(cls, piece: dict) -> dict:
+    def filled(cls, piece: dict[str, Any]) -> dict[str, Any]:
         """Initial values from a piece's document."""
         usual = piece.get("usual_weight", {})
         return {
@@ -117,7 +118,7 @@ class PieceForm(NamesForm):
             "drawing": KEEP,
         }
 
-    def change(self, piece: dict) -> dict:
+    def change(self, piece: dict[str, Any]) -> dict[str, Any]:
         """The piece's document with what was typed. Only after is_valid()."""
         data = self.cleaned_data
         changed = {**piece}
@@ -149,7 +150,7 @@ class PieceForm(NamesForm):
         return changed
 
 
-def _lit_in(drawing: str | dict, steps: list[dict]) -> list[dict]:
+def _lit_in(drawing: str | dict[str, Any], steps: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """The steps with what they light, as far as the new drawing shows it."""
     try:
         keys = drawing_of("new", drawing).keys
@@ -158,7 +159,7 @@ def _lit_in(drawing: str | dict, steps: list[dict]) -> list[dict]:
     return [{**step, "touches": [k for k in step["touches"] if k in keys]} for step in steps]
 
 
-def simple_drawing(family: str, data: dict) -> dict:
+def simple_drawing(family: str, data: dict[str, Any]) -> dict[str, Any]:
     """A drawing of even bands, one for each line "name, muscle, grain"."""
     lines = data["parts"] or ["muscle, mixed-lean, 0"]
     parts = []
@@ -188,7 +189,7 @@ def simple_drawing(family: str, data: dict) -> dict:
     }
 
 
-def _put(document: dict, name: str, value) -> None:
+def _put(document: dict[str, Any], name: str, value: Any) -> None:
     """Write a value, or leave the name out when it is empty."""
     if value in ("", None, [], False):
         document.pop(name, None)
@@ -229,7 +230,7 @@ class StepForm(CatalogForm):
         help_text="Nobody under 18 runs it, sets it up or cleans it.",
     )
 
-    def __init__(self, piece: dict, drawing, *args, **kwargs):
+    def __init__(self, piece: dict[str, Any], drawing: Any, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         parts = drawing.parts if drawing else ()
         self.fields["touches"].choices = [
@@ -237,7 +238,7 @@ class StepForm(CatalogForm):
         ]
         self.fields["plans"].choices = [(plan["key"], plan["name"]) for plan in piece["plans"]]
 
-    def change(self, step: dict) -> dict:
+    def change(self, step: dict[str, Any]) -> dict[str, Any]:
         """The step's document with what was typed. Only after is_valid()."""
         changed = {**step}
         for name, value in self.cleaned_data.items():
@@ -271,7 +272,7 @@ class OutputForm(forms.Form):
     counted = forms.BooleanField(label="Counted", required=False)
     in_case = forms.BooleanField(label="Trim that is sold", required=False)
 
-    def __init__(self, *args, cuts=(), **kwargs):
+    def __init__(self, *args: Any, cuts: Any = (), **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["cut"].choices = cuts
         row = (self.prefix or "").rpartition("-")[2]
@@ -279,7 +280,7 @@ class OutputForm(forms.Form):
             number = f", row {int(row) + 1}" if row.isdecimal() else ""
             field.widget.attrs["aria-label"] = f"{field.label}{number}"
 
-    def document(self) -> dict:
+    def document(self) -> dict[str, Any]:
         data = self.cleaned_data
         found = {"name": data["name"].strip(), "pile": data["pile"]}
         _put(found, "key", data["key"])
@@ -296,14 +297,14 @@ class OutputForm(forms.Form):
 
 
 class Outputs(forms.BaseFormSet):
-    def documents(self) -> list[dict]:
+    def documents(self) -> list[dict[str, Any]]:
         return [form.document() for form in self.forms if form.cleaned_data.get("name", "").strip()]
 
 
 OutputFormSet = forms.formset_factory(OutputForm, formset=Outputs, extra=3, max_num=40)
 
 
-def output_initial(output: dict) -> dict:
+def output_initial(output: dict[str, Any]) -> dict[str, Any]:
     """A form's values from an output's document."""
     target = output.get("target", {})
     share = output.get("share")
@@ -333,14 +334,14 @@ class CutForm(NamesForm):
     is_tenderized = forms.BooleanField(label="Mechanically tenderized", required=False)
     is_ground = forms.BooleanField(label="Ground", required=False)
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["muscle"].choices = [
             (muscle.key, f"{muscle.name} ({muscle.latin})" if muscle.latin else muscle.name)
             for muscle in Muscle.objects.all()
         ]
 
-    def change(self, cut: dict) -> dict:
+    def change(self, cut: dict[str, Any]) -> dict[str, Any]:
         """The cut's document with what was typed. Only after is_valid()."""
         changed = {**cut}
         for name, value in self.cleaned_data.items():
@@ -357,7 +358,7 @@ LARGEST_FILE = 8 * 1024 * 1024
 class FileForm(forms.Form):
     file = forms.FileField(label="Catalog file", help_text="JSON or CSV as exported here.")
 
-    def clean_file(self):
+    def clean_file(self) -> Any:
         file = self.cleaned_data["file"]
         if file.size > LARGEST_FILE:
             raise forms.ValidationError(

@@ -4,6 +4,8 @@ Most rows are shipped as data files (see data/) and edited by the shop. Each kee
 shipped last, so that an update changes only what the shop has left alone.
 """
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
@@ -11,17 +13,18 @@ from simple_history.models import HistoricalRecords
 
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.machines import Machine
+from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.common.words import fold
 
 
-class Species(models.TextChoices):
+class Species(WordChoices):
     BEEF = "beef", "beef"
     PORK = "pork", "pork"
     LAMB = "lamb", "lamb"
 
 
-class Pile(models.TextChoices):
+class Pile(WordChoices):
     """Where a scrap goes; each has its own look on the rails."""
 
     PORTIONS = "portions", "portions, roasts, ribs"
@@ -62,7 +65,7 @@ PILE_WORDS = {
 }
 
 
-class PlanKind(models.TextChoices):
+class PlanKind(WordChoices):
     """How a plan came about."""
 
     PLAIN = "plain", "plain"
@@ -70,7 +73,7 @@ class PlanKind(models.TextChoices):
     ALTERNATIVE = "alternative", "alternative"
 
 
-class Counter(models.TextChoices):
+class Counter(WordChoices):
     SELF = "self", "self-service"
     SERVICE = "service", "service counter"
     EITHER = "either", "either"
@@ -84,7 +87,7 @@ ROLES = [(role.value, role.value) for role in Role]
 class InUse(models.Manager):
     """Rows that are in use. The others are kept for what refers to them."""
 
-    def get_queryset(self):
+    def get_queryset(self) -> Any:
         return super().get_queryset().filter(is_dropped=False)
 
 
@@ -116,7 +119,7 @@ class Named(Shipped):
     class Meta:
         abstract = True
 
-    def save(self, *args, **kwargs):
+    def save(self, *args: Any, **kwargs: Any) -> None:
         self.search = search_text(self)
         super().save(*args, **kwargs)
 
@@ -148,7 +151,7 @@ def search_text(row: Named) -> str:
 class Muscle(Shipped):
     """The identity of a cut, whatever it is sold as."""
 
-    class Kind(models.TextChoices):
+    class Kind(WordChoices):
         MUSCLE = "muscle", "muscle"
         GROUP = "group", "several muscles"
         MATERIAL = "material", "no single muscle"
@@ -165,7 +168,7 @@ class Muscle(Shipped):
     class Meta:
         ordering = ("name",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.latin or self.name
 
 
@@ -181,7 +184,7 @@ class Primal(Shipped):
     class Meta:
         ordering = ("position",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -207,10 +210,10 @@ class Cut(Named):
     class Meta:
         ordering = ("species", "name")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.shown_name
 
-    def found_by(self):
+    def found_by(self) -> Any:
         muscle = [self.muscle.latin, self.muscle.name] if self.muscle_id else []
         return [*super().found_by(), self.item_number, *muscle]
 
@@ -241,10 +244,10 @@ class Piece(Named):
     class Meta:
         ordering = ("position", "name")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.shown_name} {self.item_number}".strip()
 
-    def found_by(self):
+    def found_by(self) -> Any:
         return [*super().found_by(), self.item_number]
 
 
@@ -274,7 +277,7 @@ class Step(Shipped):
         ordering = ("piece", "position", "id")
         constraints = [models.UniqueConstraint(fields=("piece", "key"), name="one_step_a_key")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.title
 
     @property
@@ -307,7 +310,7 @@ class Plan(Shipped):
         ordering = ("piece", "position", "id")
         constraints = [models.UniqueConstraint(fields=("piece", "key"), name="one_plan_a_key")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -339,5 +342,5 @@ class PlanOutput(Shipped):
             ),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name

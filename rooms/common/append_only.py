@@ -1,5 +1,7 @@
 """Rows that are written once."""
 
+from typing import Any
+
 from django.db import models
 
 from rooms.common.lengths import must_fit
@@ -11,11 +13,11 @@ class AppendOnly(models.Model):
     class Meta:
         abstract = True
 
-    def save(self, *args, **kwargs):
+    def save(self, *args: Any, **kwargs: Any) -> None:
         if not self._state.adding:
             raise TypeError(f"{type(self).__name__} rows are only ever added")
         must_fit(self)
         super().save(*args, **kwargs)
 
-    def delete(self, *args, **kwargs):
+    def delete(self, *args: Any, **kwargs: Any) -> None:
         raise TypeError(f"{type(self).__name__} rows are never deleted")

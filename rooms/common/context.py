@@ -1,7 +1,10 @@
 """What every page shows: the shop, the rooms that exist, who is at the block, the theme."""
 
+from typing import Any
+
 from django.apps import apps
 from django.conf import settings
+from django.http import HttpRequest
 from django.urls import reverse
 
 ROOMS = (
@@ -16,7 +19,7 @@ ROOM_OF = {"pricebook": "counter"}
 THEMES = ("light", "dark")
 
 
-def shop(request):
+def shop(request: HttpRequest) -> Any:
     match = request.resolver_match
     here = ROOM_OF.get(match.app_name, match.app_name) if match is not None else ""
     theme = request.COOKIES.get("theme", "")

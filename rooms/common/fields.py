@@ -1,6 +1,7 @@
 """Columns that keep a decimal exactly as it was written down."""
 
 from decimal import Decimal
+from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import ValidationError
 from django.db import models
@@ -15,15 +16,20 @@ class PlainDecimalField(models.Field):
     Not for sums in SQL; the core adds. No exponents, no NaN, at most 28 digits.
     """
 
+    if TYPE_CHECKING:  # what a column holds is a decimal, or None where it may be
+
+        def __get__(self, instance: object, owner: type) -> Any: ...
+        def __set__(self, instance: object, value: Decimal | None) -> None: ...
+
     description = "an exact decimal, kept as written"
 
-    def db_type(self, connection):
+    def db_type(self, connection: Any) -> Any:
         return f"varchar({LONGEST_DECIMAL})"
 
-    def from_db_value(self, value, expression, connection):
+    def from_db_value(self, value: Any, expression: Any, connection: Any) -> Any:
         return None if value is None else Decimal(value)
 
-    def to_python(self, value):
+    def to_python(self, value: Any) -> Any:
         if value is None or isinstance(value, Decimal):
             return value
         try:
@@ -31,7 +37,7 @@ class PlainDecimalField(models.Field):
         except BadValue as bad:
             raise ValidationError(str(bad)) from bad
 
-    def get_prep_value(self, value):
+    def get_prep_value(self, value: Any) -> Any:
         if value is None:
             return None
         text = f"{self.to_python(value):f}"

@@ -2,6 +2,7 @@
 
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django import forms
 
@@ -29,12 +30,20 @@ def read_day(text: str, name: str, usual: date | None = None) -> date | None:
 class PlainDecimal(forms.CharField):
     """A decimal as written. `least`: the smallest allowed, exclusive with `above`."""
 
-    def __init__(self, *, above=None, least=None, most=None, example="6.17", **kwargs):
+    def __init__(
+        self,
+        *,
+        above: Any = None,
+        least: Any = None,
+        most: Any = None,
+        example: str = "6.17",
+        **kwargs: Any,
+    ) -> None:
         self.above, self.least, self.most, self.example = above, least, most, example
         widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
         super().__init__(widget=widget, max_length=40, **kwargs)
 
-    def to_python(self, value) -> Decimal | None:
+    def to_python(self, value: Any) -> Decimal | None:
         text = tidy(super().to_python(value) or "")
         if text in self.empty_values:
             return None
@@ -53,19 +62,19 @@ class PlainDecimal(forms.CharField):
                 raise forms.ValidationError(f"{text} is not right here; {right} is right.")
         return number
 
-    def run_validators(self, value):
+    def run_validators(self, value: Any) -> None:
         """The text's own validators do not apply to a number."""
 
 
 class Percent(PlainDecimal):
     """Typed as a percentage, kept as a share of 1."""
 
-    def to_python(self, value):
+    def to_python(self, value: Any) -> Any:
         text = (value or "").strip().removesuffix("%").strip()
         number = super().to_python(text)
         return None if number is None else number / HUNDRED
 
-    def prepare_value(self, value):
+    def prepare_value(self, value: Any) -> Any:
         if isinstance(value, Decimal):
             text = f"{value * HUNDRED:f}"
             return text.rstrip("0").rstrip(".") if "." in text else text

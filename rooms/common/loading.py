@@ -5,6 +5,7 @@ and take longer at it than the database takes to answer. For what runs at every 
 """
 
 from collections.abc import Sequence
+from typing import Any
 
 from django.db import DEFAULT_DB_ALIAS, connection, connections
 from django.db.models.base import ModelState
@@ -16,11 +17,11 @@ class Loading:
     `also`: further columns, as {attribute: SQL}, set on each instance.
     """
 
-    def __init__(self, model, tail: str, also: dict[str, str] | None = None):
+    def __init__(self, model: Any, tail: str, also: dict[str, str] | None = None) -> None:
         self.model, self.tail, self.also = model, tail, also or {}
         self.sql = ""
 
-    def prepare(self):
+    def prepare(self) -> None:
         fields = self.model._meta.concrete_fields
         table = self.model._meta.db_table
         columns = [f"{table}.{field.column}" for field in fields] + list(self.also.values())
@@ -34,7 +35,7 @@ class Loading:
         self.converters = converters
         self.sql = f"SELECT {', '.join(columns)} FROM {table} {self.tail}"  # noqa: S608 (no input)
 
-    def __call__(self, *params, lock: bool = False) -> list:
+    def __call__(self, *params: Any, lock: bool = False) -> list[Any]:
         """`lock`: the rows stay as they are until the transaction ends (SQLite locks anyway)."""
         if not self.sql:
             self.prepare()
@@ -46,7 +47,7 @@ class Loading:
         if not rows:
             return []
         # Column by column: a test, a unit or a division stands in every row and is converted once.
-        columns: list[Sequence] = list(zip(*rows, strict=True))
+        columns: list[Sequence[Any]] = list(zip(*rows, strict=True))
         for i, convert, column in self.converters:
             made = {value: convert(value, column, own) for value in {*columns[i]} - {None}}
             if made:
@@ -54,7 +55,7 @@ class Loading:
         names = (*self.names, *self.also)
         return [self._instance(zip(names, row, strict=True)) for row in zip(*columns, strict=True)]
 
-    def _instance(self, values):
+    def _instance(self, values: Any) -> Any:
         """As `from_db` makes it, without signals and descriptors: every column is there."""
         instance = self.model.__new__(self.model)
         instance.__dict__.update(values)
@@ -67,10 +68,10 @@ class Adding:
     """`Adding(Weighing)(weighing)` adds a new row as `save(force_insert=True)` does, without
     signals. The key is set from the database."""
 
-    def __init__(self, model):
+    def __init__(self, model: Any) -> None:
         self.model, self.sql = model, ""
 
-    def prepare(self):
+    def prepare(self) -> None:
         meta = self.model._meta
         fields = [field for field in meta.concrete_fields if not field.primary_key]
         columns = ", ".join(field.column for field in fields)
@@ -81,7 +82,7 @@ class Adding:
             f" RETURNING {meta.pk.column}"
         )
 
-    def __call__(self, row):
+    def __call__(self, row: Any) -> None:
         if not self.sql:
             self.prepare()
         values = [

@@ -12,5 +12,5 @@ class Series(models.Model):
     class Meta:
         verbose_name_plural = "series"
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.name} {self.last}"

@@ -22,7 +22,7 @@ def next_numbers(model: type[Model], many: int = 1, *, after: int = 0) -> range:
     if last is None:
         highest = model._default_manager.aggregate(last=Max("number"))["last"] or 0
         Series.objects.get_or_create(name=name, defaults={"last": highest})
-        last = _raised(name, many, after)
+        last = _raised(name, many, after) or 0
     return range(last - many + 1, last + 1)
 
 

@@ -219,7 +219,8 @@ def _bar(pen: Pen, rail: Rail) -> None:
         if box.inside:
             _inside(pen, rail, box)
     for line in rail.lines:
-        points = [tuple(float(n) for n in point.split(",")) for point in line.points.split()]
+        pairs = (point.split(",") for point in line.points.split())
+        points = [(float(x), float(y)) for x, y in pairs]
         pen.line(points, QUIET, 0.8)
         pen.text((line.x, line.y), line.text, Face(14, line.anchor))
     for entry in rail.key:

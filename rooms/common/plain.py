@@ -2,10 +2,11 @@
 
 import errno
 import sys
+from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.db import Error as DatabaseError
-from django.http import HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
 from cutting.errors import CuttingError
@@ -43,10 +44,10 @@ class Plainly:
     are the sender's; a full disk is the shop's (507).
     """
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Any) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponse:
         length = request.META.get("CONTENT_LENGTH") or "0"
         if length.isdecimal() and int(length[:12]) > LARGEST:
             return page(
@@ -56,7 +57,7 @@ class Plainly:
             )
         return self.get_response(request)
 
-    def process_exception(self, request, fault):
+    def process_exception(self, request: HttpRequest, fault: Any) -> HttpResponse:
         if is_full_disk(fault):
             return page(507, *FULL_DISK)
         if isinstance(fault, Refused):
@@ -71,7 +72,7 @@ class Plainly:
         return None
 
 
-def _refused(request, fault: Refused) -> HttpResponse:
+def _refused(request: HttpRequest, fault: Refused) -> HttpResponse:
     try:
         return refusal(request, fault)
     except DatabaseError:  # the page asks who is there
@@ -81,11 +82,11 @@ def _refused(request, fault: Refused) -> HttpResponse:
 # --- Django's handlers --------------------------------------------------------------------
 
 
-def bad_request(request, exception=None):
+def bad_request(request: HttpRequest, exception: Any = None) -> HttpResponse:
     return page(400, "The request could not be read.", "Go back and try once more.")
 
 
-def forbidden(request, exception=None, reason=""):
+def forbidden(request: HttpRequest, exception: Any = None, reason: str = "") -> HttpResponse:
     return page(
         403,
         "The page was too old to be sent.",
@@ -93,10 +94,10 @@ def forbidden(request, exception=None, reason=""):
     )
 
 
-def not_found(request, exception=None):
+def not_found(request: HttpRequest, exception: Any = None) -> HttpResponse:
     return page(404, "There is no such page.", "Look for it from the start page.")
 
 
-def server_error(request):
+def server_error(request: HttpRequest) -> HttpResponse:
     full = is_full_disk(sys.exc_info()[1])
     return page(507, *FULL_DISK) if full else page(500, *FAILED)

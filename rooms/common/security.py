@@ -1,9 +1,11 @@
 """What a browser is told that a page of ours may do: the strict policy, and no device at all."""
 
+from typing import Any
 from urllib.parse import urlsplit
 
 from csp.middleware import CSPMiddleware
 from django.conf import settings
+from django.http import HttpRequest
 
 NOTHING = (
     "accelerometer",
@@ -38,12 +40,14 @@ def bridges() -> list[str]:
 class Headers(CSPMiddleware):
     """The policies on every answer."""
 
-    def get_policy_parts(self, request, response, report_only=False):
+    def get_policy_parts(
+        self, request: HttpRequest, response: Any, report_only: bool = False
+    ) -> Any:
         parts = super().get_policy_parts(request, response, report_only)
         if not report_only and (scales := bridges()):
             parts.update = {**(parts.update or {}), "connect-src": scales}
         return parts
 
-    def process_response(self, request, response):
+    def process_response(self, request: HttpRequest, response: Any) -> Any:
         response.headers.setdefault("Permissions-Policy", PERMISSIONS)
         return super().process_response(request, response)

@@ -14,7 +14,7 @@ from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from decimal import Decimal
 from functools import lru_cache
-from typing import IO
+from typing import IO, Any
 
 import openpyxl
 import xlsxwriter
@@ -225,14 +225,14 @@ def xlsx_file(sheets: Iterable[Sheet]) -> IO[bytes]:
     return file
 
 
-class _Formats(dict):
+class _Formats(dict[str, Any]):
     """A format of the book by its code, made when it is first needed."""
 
-    def __init__(self, book):
+    def __init__(self, book: Any) -> None:
         super().__init__()
         self.book = book
 
-    def __missing__(self, code: str):
+    def __missing__(self, code: str) -> Any:
         self[code] = self.book.add_format({"num_format": code})
         return self[code]
 
@@ -242,12 +242,12 @@ def _safe_text(text: str) -> str:
     return str(safe_cell(ILLEGAL_CHARACTERS_RE.sub("", text)))
 
 
-def _write(sheet, at: tuple[int, int], value: object, formats: _Formats) -> None:
+def _write(sheet: Any, at: tuple[int, int], value: object, formats: _Formats) -> None:
     """A decimal as a number that shows its own decimals; anything else as it is, or safe text."""
     if value is None:
         return
     if isinstance(value, Decimal):
-        places = max(-value.as_tuple().exponent, 0)
+        places = max(-int(value.as_tuple().exponent), 0)
         sheet.write_number(*at, value, formats["0." + "0" * places if places else "0"])
     elif isinstance(value, datetime):
         sheet.write_datetime(*at, value.replace(tzinfo=None), formats["yyyy-mm-dd hh:mm:ss"])

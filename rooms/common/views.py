@@ -1,6 +1,6 @@
 """The theme, and the page of a refusal."""
 
-from django.http import HttpResponseRedirect
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
@@ -12,7 +12,7 @@ A_YEAR = 365 * 24 * 3600
 
 @open_to_all
 @require_POST
-def set_theme(request):
+def set_theme(request: HttpRequest) -> HttpResponse:
     theme = request.POST.get("theme", "")
     response = HttpResponseRedirect(back(request))
     if theme in THEMES:
@@ -20,7 +20,7 @@ def set_theme(request):
     return response
 
 
-def back(request):
+def back(request: HttpRequest) -> HttpResponse:
     """Where a small form returns to: the page it came from, only within this site."""
     target = request.POST.get("back", "")
     safe = url_has_allowed_host_and_scheme(target, {request.get_host()})

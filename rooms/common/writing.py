@@ -8,19 +8,20 @@ Other databases queue by themselves. Writers that do not come this way are kept 
 import fcntl
 import os
 from contextlib import contextmanager
+from typing import Any
 
 from django.db import connection, transaction
 
 
 @contextmanager
-def in_turn():
+def in_turn() -> Any:
     """`transaction.atomic()` for what is written all day at the block."""
     with _queue(), transaction.atomic():
         yield
 
 
 @contextmanager
-def _queue():
+def _queue() -> Any:
     name = str(connection.settings_dict["NAME"])
     if connection.vendor != "sqlite" or connection.in_atomic_block or "memory" in name:
         yield

@@ -1,3 +1,5 @@
+from typing import Any
+
 from django.apps import AppConfig
 from django.db import connections
 from django.db.migrations.executor import MigrationExecutor
@@ -8,21 +10,21 @@ class CoolerConfig(AppConfig):
     name = "rooms.cooler"
     label = "cooler"
 
-    def ready(self):
+    def ready(self) -> None:
         from rooms.catalog.rules.signals import pieces_changed
 
         pieces_changed.connect(_keep_all_days, dispatch_uid="cooler days")
         post_migrate.connect(_after_migration, sender=self, dispatch_uid="cooler days")
 
 
-def _after_migration(using, **_):
+def _after_migration(using: str | None, **_: Any) -> None:
     """What ships may have changed; nothing is done on the way to an older state."""
     executor = MigrationExecutor(connections[using])
     if not executor.migration_plan(executor.loader.graph.leaf_nodes()):
         _keep_all_days()
 
 
-def _keep_all_days(**_):
+def _keep_all_days(**_: Any) -> None:
     """The days of what lies in the cooler, anew."""
     from rooms.cooler.models import Bag
     from rooms.cooler.rules.days import keep_days

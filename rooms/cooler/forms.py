@@ -1,6 +1,7 @@
 """Forms of the cooler."""
 
 import uuid
+from typing import Any
 
 from django import forms
 from django.conf import settings
@@ -24,7 +25,7 @@ DATE = {"type": "date"}
 
 
 class PieceField(forms.ModelChoiceField):
-    def label_from_instance(self, piece):
+    def label_from_instance(self, piece: Any) -> Any:
         return f"{piece.shown_name} {piece.item_number}".strip()
 
 
@@ -72,18 +73,18 @@ class UsualForm(forms.Form):
     )
     file = forms.FileField(label="Or a file", required=False, help_text="CSV or XLSX.")
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"unit": settings.SHOP["unit"]})
         super().__init__(*args, **kwargs)
         self.fields["piece"].queryset = Piece.objects.all()
 
-    def clean_packed_on(self):
+    def clean_packed_on(self) -> Any:
         packed = self.cleaned_data["packed_on"]
         if packed and packed > timezone.localdate():
             raise forms.ValidationError(f"{packed} is still to come; today or before is right.")
         return packed
 
-    def clean_file(self):
+    def clean_file(self) -> Any:
         file = self.cleaned_data["file"]
         if file and file.size > LARGEST_FILE:
             raise forms.ValidationError(f"{file.name} is larger than {LARGEST_FILE:,} bytes.")
@@ -166,7 +167,7 @@ class WindowForm(forms.Form):
     best_to = forms.IntegerField(label="Best to", min_value=0, max_value=365)
     end = forms.IntegerField(label="End", min_value=0, max_value=365)
 
-    def clean(self):
+    def clean(self) -> Any:
         data = super().clean()
         if len(data) == 4:
             try:
@@ -181,7 +182,7 @@ class WindowForm(forms.Form):
 class ManualForm(Degrees):
     """A reading taken by hand."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for field in self.fields.values():
             field.required = True

@@ -5,6 +5,7 @@ Nothing is deleted: a bag leaves by an event.
 
 import uuid
 from datetime import date
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -15,6 +16,7 @@ from cutting.cooler.receiving import InvoiceLine
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.catalog.models import UNITS, Piece
 from rooms.common.append_only import AppendOnly
+from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 
 PERSON = settings.AUTH_USER_MODEL
@@ -22,7 +24,7 @@ UNNAMED = -1
 """Where a bag whose code is not named yet stands in the order: first."""
 
 
-class Seal(models.TextChoices):
+class Seal(WordChoices):
     TIGHT = "tight", "tight"
     SUSPECT = "suspect", "suspect"
     LEAKING = "leaking", "leaking"
@@ -52,11 +54,11 @@ class Delivery(models.Model):
     class Meta:
         ordering = ("-number",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"delivery {self.number}, {self.supplier}"
 
     @property
-    def is_open(self):
+    def is_open(self) -> bool:
         return self.closed_at is None
 
     @property
@@ -72,7 +74,7 @@ class DeliveryFile(AppendOnly):
     name = models.CharField(max_length=200)
     at = models.DateTimeField()
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -85,15 +87,15 @@ class ProductCode(models.Model):
     class Meta:
         ordering = ("gtin",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.gtin
 
 
 class BagQuerySet(models.QuerySet):
-    def in_cooler(self):
+    def in_cooler(self) -> Any:
         return self.filter(state=Bag.State.IN)
 
-    def in_order(self, today: date):
+    def in_order(self, today: date) -> Any:
         """As they are taken, each with its `urgency`: what `ageing.due` and `ageing.in_order` say,
         asked of the database. Unnamed codes come first, with an urgency of UNNAMED."""
         past, now, soon, best, ready, young = ageing.Urgency
@@ -119,7 +121,7 @@ class BagQuerySet(models.QuerySet):
 class Bag(models.Model):
     """One bag or case with its catch weight, traced from its delivery to its tests."""
 
-    class State(models.TextChoices):
+    class State(WordChoices):
         IN = "in", "in the cooler"
         OPENED = "opened", "opened"
         BACK = "back", "sent back"
@@ -177,7 +179,7 @@ class Bag(models.Model):
             ),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.piece.shown_name if self.piece_id else self.gtin} {self.weight_value}"
 
     @property
@@ -204,7 +206,7 @@ class BagEvent(AppendOnly):
     class Meta:
         ordering = ("id",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.words
 
 
@@ -217,7 +219,7 @@ class AgeWindow(models.Model):
     best_to = models.PositiveSmallIntegerField()
     end = models.PositiveSmallIntegerField()
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.piece}: {self.least}, {self.best_from} to {self.best_to}, {self.end}"
 
     @property
@@ -238,10 +240,10 @@ class Reading(AppendOnly):
     class Meta:
         ordering = ("at",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.at} {self.value}"
 
-    def save(self, *args, **kwargs):
+    def save(self, *args: Any, **kwargs: Any) -> None:
         self.stamp = int(self.at.timestamp())
         super().save(*args, **kwargs)
 
@@ -258,7 +260,7 @@ class Excursion(models.Model):
         ordering = ("-started_at",)
         indexes = [models.Index(fields=("started_at",))]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.started_at}, {self.peak}"
 
     @property

@@ -9,6 +9,7 @@ from django.db import models
 from cutting.prices.repricing import Method
 from cutting.quantities import Unit, UnitPrice
 from rooms.catalog.models import UNITS, Piece
+from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.pricebook.models import Price, Product, Version
 
@@ -33,11 +34,11 @@ class Review(models.Model):
     class Meta:
         ordering = ("-made_at",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"review, {self.source}"
 
     @property
-    def is_open(self):
+    def is_open(self) -> bool:
         return self.closed_at is None
 
 
@@ -55,7 +56,7 @@ class NewCost(models.Model):
             models.UniqueConstraint(fields=("review", "piece"), name="one_new_cost_a_piece")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.piece} {self.amount}"
 
     @property
@@ -93,7 +94,7 @@ class ReviewLine(models.Model):
     class Meta:
         ordering = ("id",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.product} {self.proposed}"
 
     def new_cost(self, method: str) -> Decimal:
@@ -105,7 +106,7 @@ class ReviewLine(models.Model):
 class Kept(models.Model):
     """An ad or a choice of what to buy under its name: the page's fields as they were typed."""
 
-    class Kind(models.TextChoices):
+    class Kind(WordChoices):
         AD = "ad", "ad"
         BUY = "buy", "what to buy"
 
@@ -124,5 +125,5 @@ class Kept(models.Model):
         ordering = ("-kept_at", "-pk")
         constraints = [models.UniqueConstraint(fields=("kind", "name"), name="one_plan_a_name")]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name

@@ -1,3 +1,5 @@
+from typing import Any
+
 from django.urls import path, register_converter
 
 from rooms.counter.models import Kept
@@ -11,10 +13,10 @@ class PlanKind:
 
     regex = "|".join(Kept.Kind.values)
 
-    def to_python(self, value):
+    def to_python(self, value: Any) -> Any:
         return Kept.Kind(value)
 
-    def to_url(self, value):
+    def to_url(self, value: Any) -> Any:
         return str(value)
 
 

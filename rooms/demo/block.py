@@ -19,7 +19,7 @@ from rooms.bench.actions.tares import save_tare
 from rooms.bench.actions.tubs import choose_tub, start_tub
 from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark, Tub
 from rooms.bench.queries.steps import with_guide
-from rooms.bench.rules.rows import load
+from rooms.bench.rules.rows import load_known
 from rooms.bench.rules.scales import scales
 from rooms.bench.rules.tubs import gross_of
 from rooms.catalog.queries.guide import steps_of
@@ -66,12 +66,11 @@ def signed(
 
 def _fill(tub: Tub, rng: random.Random) -> None:
     """Trim of the tests on the block goes into the day's tub: by the scale, and once typed."""
-    ounces = {"value": "5.5", "unit": "oz", "is_typed": True}
     on_the_block = CuttingTest.objects.open().order_by("number")[:2]
     for i, (test, weights) in enumerate(
         zip(on_the_block, (("0.62", "0.31"), ("0.18",)), strict=True)
     ):
-        lean = next(output for output in load(test.pk).piles if output.pile == "lean")
+        lean = next(output for output in load_known(test.pk).piles if output.pile == "lean")
         choose_tub(test.pk, str(lean.pk), str(tub.pk), test.cutter_id)
         for weight in weights:
             stands = gross_of(tub)
@@ -91,7 +90,13 @@ def _fill(tub: Tub, rng: random.Random) -> None:
         if i == 0:
             take_weight(
                 test.pk,
-                Capture(key=str(random_key(rng)), output=str(lean.pk), **ounces),
+                Capture(
+                    key=str(random_key(rng)),
+                    output=str(lean.pk),
+                    value="5.5",
+                    unit="oz",
+                    is_typed=True,
+                ),
                 test.cutter_id,
             )
         _one_more(test, rng)
@@ -99,7 +104,7 @@ def _fill(tub: Tub, rng: random.Random) -> None:
 
 def _one_more(test: CuttingTest, rng: random.Random) -> None:
     """A portion like the last one, so that the block stands at its counted pile."""
-    rows = load(test.pk)
+    rows = load_known(test.pk)
     taken = [w for output in rows.piles if output.is_counted for w in rows.of(output)]
     if not taken:
         return
@@ -162,7 +167,7 @@ def _correct(rng: random.Random, manager: Person, now: datetime) -> None:
     test = CuttingTest.objects.exclude(approved_at=None).filter(number=12).first()
     if test is None:
         return
-    rows = load(test.pk)
+    rows = load_known(test.pk)
     wrong = next(w for w in rows.standing if w.unit == "lb")
     right = {str(wrong.pk): f"{wrong.value - Decimal('0.20'):f}"}
     missed = next(o for o in rows.outputs if o.pile == "lean")

@@ -4,6 +4,7 @@ import random
 import uuid
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
+from typing import Any
 
 from cutting.cooler.temperature import Reading as CoreReading
 from cutting.cooler.temperature import excursions
@@ -40,7 +41,7 @@ def make_cooler(now: datetime, people: dict[str, Person], rng: random.Random) ->
     make_readings(now)
 
 
-def _delivery(at: datetime, number: int, people: dict, rng: random.Random) -> None:
+def _delivery(at: datetime, number: int, people: dict[str, Any], rng: random.Random) -> None:
     supplier = shop.SUPPLIERS[number % len(shop.SUPPLIERS)]
     header = Header(
         random_key(rng), supplier, shop.ESTABLISHMENTS[supplier], f"{40210 + number * 17}"

@@ -3,6 +3,7 @@
 import random
 from datetime import date, datetime, timedelta
 from decimal import Decimal
+from typing import Any
 
 from django.utils import timezone
 
@@ -116,7 +117,7 @@ def make_counter(today: date, manager: Person, rng: random.Random) -> None:
     _neighbours(products, today, manager, rng)
 
 
-def _settle(product: Product, families: dict, trays: dict) -> None:
+def _settle(product: Product, families: dict[str, Any], trays: dict[str, Any]) -> None:
     """Family, tray and what it carries, by its name."""
     name, weight = product.cut.key, product.tray_weight or Decimal(1)
     if "roast" in name or "whole" in name or "rolled" in name or "picnic" in name:
@@ -172,7 +173,8 @@ def make_book(now: datetime, manager: Person, rng: random.Random) -> None:
         Origin(manager.pk, why="stew week"),
         now - timedelta(days=5),
     )
-    undo(slip, manager.pk, now - timedelta(days=5, minutes=-3))
+    if slip is not None:
+        undo(slip, manager.pk, now - timedelta(days=5, minutes=-3))
     prices = {price.product_id: price for price in Price.objects.current()}
     set_prices(
         [

@@ -8,6 +8,7 @@ import itertools
 import random
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 from cutting.quantities import Unit, Weight
 
@@ -28,7 +29,7 @@ class Shown:
     division: Decimal
 
 
-def cut(outputs, weight_lb: Decimal, rng: random.Random, rough: float = 1.0) -> list[Shown]:
+def cut(outputs: Any, weight_lb: Decimal, rng: random.Random, rough: float = 1.0) -> list[Shown]:
     """Weigh out a piece of `weight_lb` by a plan's outputs (each with share, target_value …).
 
     `rough` above 1: more discard, purge and fat than usual, as in a bad week of a supplier.
@@ -70,7 +71,7 @@ def _portions(pounds: float, target: float, rng: random.Random) -> tuple[list[fl
     return [portion for portion in portions if portion > 0.02], rest
 
 
-def _where_ends_go(outputs) -> int:
+def _where_ends_go(outputs: Any) -> int:
     """Ends of the portioned muscles go to the first secondary pile, else to lean trim."""
     for pile in ("secondary", "lean"):
         for i, output in enumerate(outputs):

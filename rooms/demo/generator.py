@@ -18,7 +18,7 @@ from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.steps import checks_of
-from rooms.bench.rules.rows import load
+from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.rules.building import price_view
@@ -171,7 +171,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
         by.pk,
         started,
     )
-    outputs = load(test.pk).outputs
+    outputs = load_known(test.pk).outputs
     readings = cut(outputs, weight, rng, script.rough)
     readings = readings[: max(int(len(readings) * script.part), 1)]
     if script.captured_twice:
@@ -197,7 +197,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
     if script.is_timed:
         make_marks(test, started, at, by, rng)
     if script.part == 1.0 and not script.captured_twice:
-        for tick in checks_of(load(test.pk).test):
+        for tick in checks_of(load_known(test.pk).test):
             check_step(test.pk, tick.key, by.pk, is_done=True, at=min(at, now))
     if script.note:
         add_note(test, str(random_key(rng)), script.note, by.pk)
@@ -206,7 +206,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
 
 
 def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> None:
-    rows = load(test.pk)
+    rows = load_known(test.pk)
     finish(test.pk, str(rows.revision), at)
     if script.is_approved:
         reason = (
@@ -214,7 +214,7 @@ def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> 
         )
         approve(test.pk, reason, manager.pk, at + timedelta(minutes=20))
     if script.sets_prices:
-        rows = load(test.pk)
+        rows = load_known(test.pk)
         wish = Wish(shown=price_view(rows, Wish()).shown)
         save_prices(rows, wish, Saving(manager.pk), at + timedelta(minutes=30))
 

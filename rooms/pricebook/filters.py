@@ -1,5 +1,7 @@
 """Choosing among products: by name, animal, family, on sale or not."""
 
+from typing import Any
+
 import django_filters
 from django import forms
 
@@ -31,6 +33,6 @@ class ProductFilter(django_filters.FilterSet):
         fields: tuple[str, ...] = ()
         form = forms.Form
 
-    def by_name(self, rows, _name, value):
+    def by_name(self, rows: Any, _name: Any, value: Any) -> Any:
         """In the product's own name or in any name of its cut and muscle."""
         return rows.filter(name__icontains=value) | rows.filter(cut__search__contains=fold(value))

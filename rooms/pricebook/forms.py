@@ -1,6 +1,7 @@
 """Forms of the price book."""
 
 from decimal import Decimal
+from typing import Any
 
 from django import forms
 
@@ -21,7 +22,7 @@ class BookForm(forms.Form):
     optional_word = "may be empty"
     zero: tuple[str, ...] = ()
 
-    def clean(self):
+    def clean(self) -> Any:
         data = super().clean()
         for name in self.zero:
             if data.get(name) is None and name not in self.errors:
@@ -86,11 +87,11 @@ class ProductForm(BookForm):
         widget=forms.Textarea(attrs={"rows": 2}),
     )
 
-    def __init__(self, *args, has_prices=False, **kwargs):
+    def __init__(self, *args: Any, has_prices: bool = False, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.has_prices = has_prices
 
-    def clean_per(self):
+    def clean_per(self) -> Any:
         """Prices are read in the product's unit, so it stays once there are any."""
         per, was = self.cleaned_data["per"], self.initial.get("per")
         if self.has_prices and per != was:
@@ -100,7 +101,7 @@ class ProductForm(BookForm):
             )
         return per
 
-    def clean(self):
+    def clean(self) -> Any:
         data = super().clean()
         target, floor = data.get("target_margin"), data.get("floor_margin")
         if target is not None and floor is not None and floor > target:
@@ -137,7 +138,7 @@ class EndingForm(BookForm):
     )
     direction = forms.ChoiceField(label="Round", choices=DIRECTIONS)
 
-    def clean_bands(self):
+    def clean_bands(self) -> Any:
         text = self.cleaned_data["bands"]
         try:
             bands = bands_of(text)
@@ -152,7 +153,7 @@ class EndingForm(BookForm):
         return bands
 
     @staticmethod
-    def shown(row: Ending) -> dict:
+    def shown(row: Ending) -> dict[str, Any]:
         return {"name": row.name, "bands": words_of(row.bands), "direction": row.direction}
 
 

@@ -1,6 +1,7 @@
 """What the shop sells and at which price. A price is never changed: a new one follows it."""
 
 from decimal import Decimal
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -14,6 +15,7 @@ from cutting.quantities import Unit, UnitPrice
 from cutting.words.pencil import SCHOOL_NAMES
 from rooms.catalog.models import UNITS, Counter, Cut, Piece
 from rooms.common.append_only import AppendOnly
+from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 
 PERSON = settings.AUTH_USER_MODEL
@@ -30,7 +32,7 @@ class Ending(models.Model):
     class Meta:
         ordering = ("name",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -50,7 +52,7 @@ class TraySize(models.Model):
     class Meta:
         ordering = ("code",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"no {self.code}"
 
     @property
@@ -69,7 +71,7 @@ class Family(models.Model):
         ordering = ("name",)
         verbose_name_plural = "families"
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -89,7 +91,7 @@ class Adder(models.Model):
     class Meta:
         ordering = ("position", "name")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
     @property
@@ -137,7 +139,7 @@ class Product(models.Model):
     class Meta:
         ordering = ("cut__species", "name")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -154,7 +156,7 @@ class NeighbourPrice(AppendOnly):
     class Meta:
         ordering = ("-seen_on", "-id")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.amount} a {self.per} at {self.place}"
 
 
@@ -172,14 +174,14 @@ class Basis(AppendOnly):
         ordering = ("-id",)
         verbose_name_plural = "bases"
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{len(self.tests)} tests of {self.piece}"
 
 
 class Version(AppendOnly):
     """One change of the price book: who, when, why, and from which day on."""
 
-    class Kind(models.TextChoices):
+    class Kind(WordChoices):
         TEST = "test", "from a cutting test"
         INVOICE = "invoice", "the invoice moved"
         HAND = "hand", "entered"
@@ -202,7 +204,7 @@ class Version(AppendOnly):
     class Meta:
         ordering = ("-number",)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"version {self.number}"
 
     @property
@@ -210,7 +212,7 @@ class Version(AppendOnly):
         return SCHOOL_NAMES.get(self.school, "").lower()
 
 
-def _newest(day, besides=None, before=None):
+def _newest(day: Any, besides: Any = None, before: Any = None) -> Any:
     """Prices of the outer product that hold on a day, the newest first."""
     rows = Price.objects.filter(product=OuterRef("pk"), effective_on__lte=day)
     if besides is not None:
@@ -221,7 +223,9 @@ def _newest(day, besides=None, before=None):
 
 
 class PriceQuerySet(models.QuerySet):
-    def current(self, on=None, *, products=None, besides=None, before=None):
+    def current(
+        self, on: Any = None, *, products: Any = None, besides: Any = None, before: Any = None
+    ) -> Any:
         """The price of each product that holds on a day (today), by an index seek each.
 
         `besides`: as if none had been built from this test (decided by hand or in a review they
@@ -236,7 +240,7 @@ class PriceQuerySet(models.QuerySet):
         newest = _newest(on or timezone.localdate(), besides, before)
         return self.filter(pk__in=rows.values_list(Subquery(newest[:1])))
 
-    def latest_two(self, on=None, *, products=None):
+    def latest_two(self, on: Any = None, *, products: Any = None) -> Any:
         """The current price of each product (of these) and the one before it."""
         newest = _newest(on or timezone.localdate())
         rows = Product.objects.order_by()
@@ -247,7 +251,7 @@ class PriceQuerySet(models.QuerySet):
             | Q(pk__in=rows.values_list(Subquery(newest[1:2])))
         )
 
-    def coming(self, on=None):
+    def coming(self, on: Any = None) -> Any:
         """Prices that do not hold yet, the next one first."""
         later = self.filter(effective_on__gt=on or timezone.localdate())
         return later.order_by("effective_on", "-id")
@@ -280,7 +284,7 @@ class Price(AppendOnly):
             models.Index(fields=("product", "-effective_on", "-id"), name="newest_price"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.product} {self.amount}"
 
     @property

@@ -1,6 +1,9 @@
 """A name and a PIN, on an enrolled tablet only. The lock-out is django-axes'."""
 
+from typing import Any
+
 from django.contrib.auth.hashers import check_password, make_password
+from django.http import HttpRequest
 
 from rooms.staff.models import Person
 
@@ -8,7 +11,7 @@ from rooms.staff.models import Person
 class PinBackend:
     """`authenticate(request, pin_of=pk, pin="3141")`. It opens no office session."""
 
-    def authenticate(self, request, pin_of=None, pin=None):
+    def authenticate(self, request: HttpRequest, pin_of: Any = None, pin: Any = None) -> Any:
         if pin_of is None or pin is None:
             return None
         person = Person.objects.filter(pk=pin_of, is_active=True).exclude(pin="").first()
@@ -17,5 +20,5 @@ class PinBackend:
             return None
         return person if check_password(pin, person.pin) else None
 
-    def get_user(self, pk):
+    def get_user(self, pk: Any) -> Any:
         return None

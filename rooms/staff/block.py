@@ -4,10 +4,12 @@ import hashlib
 import secrets
 from dataclasses import dataclass
 from datetime import timedelta
+from typing import Any
 from uuid import UUID
 
 from django.contrib.auth import logout
 from django.db import connection
+from django.http import HttpRequest
 from django.utils import timezone
 
 from rooms.staff.models import Tablet, Turn
@@ -46,14 +48,14 @@ class AtTheBlock:
         return right.refusal(self.name, self.role, in_office=not self.turn)
 
 
-def who(request) -> AtTheBlock | None:
+def who(request: HttpRequest) -> AtTheBlock | None:
     """The person asking, or None. Kept for the request."""
     if not hasattr(request, "at_the_block"):
         request.at_the_block = _who(request)
     return request.at_the_block
 
 
-def _who(request) -> AtTheBlock | None:
+def _who(request: HttpRequest) -> AtTheBlock | None:
     if turn := request.session.get("turn"):
         return _of_turn(turn, _claimed(request)[0])
     user = request.user
@@ -81,13 +83,13 @@ def _hex(text: str) -> str:
         return ""
 
 
-def by_id(request) -> int | None:
+def by_id(request: HttpRequest) -> int | None:
     """The id of who is asking, for an action's record; None when nobody is named."""
     at = who(request)
     return at.id if at else None
 
 
-def taken_by(request, turn: str) -> int | None:
+def taken_by(request: HttpRequest, turn: str) -> int | None:
     """Who took a weighing that waited on the tablet: the turn it was taken in, at this tablet.
 
     The turn may have ended since. Anything else counts for who is asking now.
@@ -102,7 +104,7 @@ def taken_by(request, turn: str) -> int | None:
 # --- the tablet ---------------------------------------------------------------------------
 
 
-def _claimed(request) -> tuple[str, str]:
+def _claimed(request: HttpRequest) -> tuple[str, str]:
     """Id and secret from the cookie, whose signature holds; empty otherwise."""
     value = request.get_signed_cookie(TABLET_COOKIE, default="", salt=TABLET_COOKIE)
     tablet, _, secret = value.partition(":")
@@ -114,7 +116,7 @@ def hashed(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
 
 
-def tablet_of(request) -> Tablet | None:
+def tablet_of(request: HttpRequest) -> Tablet | None:
     """The enrolled tablet that asks, or None: one query."""
     tablet, secret = _claimed(request)
     if not _hex(tablet):
@@ -123,7 +125,7 @@ def tablet_of(request) -> Tablet | None:
     return found if found and secrets.compare_digest(found.secret, hashed(secret)) else None
 
 
-def remember(response, tablet: Tablet, secret: str, *, secure: bool) -> None:
+def remember(response: Any, tablet: Tablet, secret: str, *, secure: bool) -> None:
     """Give the browser its cookie."""
     response.set_signed_cookie(
         TABLET_COOKIE,
@@ -136,7 +138,7 @@ def remember(response, tablet: Tablet, secret: str, *, secure: bool) -> None:
     )
 
 
-def stand(request, turn: Turn) -> None:
+def stand(request: HttpRequest, turn: Turn) -> None:
     """This session is that turn and nothing else: an office log-in does not stay open behind it."""
     logout(request)
     request.session["turn"] = str(turn.pk)

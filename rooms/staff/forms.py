@@ -1,6 +1,7 @@
 """Forms of the office: log-in, the first manager, people."""
 
 import re
+from typing import Any
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm
@@ -27,7 +28,7 @@ class OfficeForm(AuthenticationForm):
         "inactive": "This person no longer works here; a manager can change that.",
     }
 
-    def get_invalid_login_error(self):
+    def get_invalid_login_error(self) -> Any:
         if getattr(self.request, "axes_locked_out", False):
             return forms.ValidationError(lockout.words(self.request), code="locked")
         return super().get_invalid_login_error()
@@ -51,7 +52,7 @@ class FirstForm(forms.Form):
     )
     again = forms.CharField(label="Password again", strip=False, widget=forms.PasswordInput)
 
-    def clean(self):
+    def clean(self) -> Any:
         data = super().clean()
         if data.get("password") and data.get("again") not in (None, data["password"]):
             self.add_error("again", "The two passwords differ; type the same one twice.")
@@ -92,23 +93,23 @@ class PersonForm(forms.ModelForm):
         }
         help_texts = {"username": "For the office log-in.", "is_active": ""}
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["first_name"].required = True
 
-    def clean_first_name(self):
+    def clean_first_name(self) -> Any:
         name = " ".join(self.cleaned_data["first_name"].split())
         if not name.isprintable():
             raise forms.ValidationError("Plain characters are right.")
         return name
 
-    def clean_new_pin(self):
+    def clean_new_pin(self) -> Any:
         pin = self.cleaned_data["new_pin"]
         if pin and (fault := pin_fault(pin)):
             raise forms.ValidationError(f"This is no good PIN: {fault}")
         return pin
 
-    def clean_new_password(self):
+    def clean_new_password(self) -> Any:
         password = self.cleaned_data["new_password"]
         if password:
             validate_password(password, self.instance)

@@ -4,10 +4,12 @@ django-axes counts and locks; this says how long, under which name, and in which
 """
 
 from datetime import timedelta
+from typing import Any
 
 from axes.models import AccessFailureLog
 from axes.utils import reset
 from django.conf import settings
+from django.http import HttpRequest
 from django.utils import timezone
 
 from rooms.staff.models import Person, Turn
@@ -16,7 +18,7 @@ FIRST, LONGEST = timedelta(seconds=30), timedelta(minutes=15)
 LOOKS_BACK = timedelta(hours=12)
 
 
-def name_of(request, credentials=None) -> str:
+def name_of(request: HttpRequest, credentials: Any = None) -> str:
     """The name axes counts under: "pin 3" at the block, the user name in the office."""
     credentials = credentials or {}
     if credentials.get("pin_of") is not None:
@@ -24,7 +26,7 @@ def name_of(request, credentials=None) -> str:
     return credentials.get("username") or request.POST.get("username", "")
 
 
-def delay(request) -> timedelta:
+def delay(request: HttpRequest) -> timedelta:
     """30 s at the fifth wrong one, doubled at each further one, at most a quarter of an hour."""
     wrong = failures(getattr(request, "counted_as", "") or name_of(request))
     beyond = wrong - settings.AXES_FAILURE_LIMIT
@@ -47,13 +49,13 @@ def forget(name: str) -> None:
     reset(username=name)
 
 
-def words(request) -> str:
+def words(request: HttpRequest) -> str:
     """What a locked page says."""
     wait = delay(request).total_seconds()
     text = f"{wait:.0f} seconds" if wait < 100 else f"{wait / 60:.0f} minutes"
     return f"Too many wrong tries for this name. Wait {text}, then try again."
 
 
-def as_it_is(request, response, credentials):
+def as_it_is(request: HttpRequest, response: Any, credentials: Any) -> Any:
     """The view's own page already says that it is locked."""
     return response

@@ -1,9 +1,10 @@
 """The one door: every view is asked which right it needs before it runs."""
 
+from typing import Any
 from urllib.parse import urlencode
 
 from django.core.exceptions import ImproperlyConfigured
-from django.http import HttpResponseRedirect
+from django.http import HttpRequest, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
 
@@ -17,13 +18,13 @@ NOBODY = (
 
 
 class AskWho:
-    def __init__(self, get_response):
+    def __init__(self, get_response: Any) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> Any:
         return self.get_response(request)
 
-    def process_view(self, request, view, args, kwargs):
+    def process_view(self, request: HttpRequest, view: Any, args: Any, kwargs: Any) -> Any:
         rights = getattr(view, "rights", None)
         if rights is None:
             raise ImproperlyConfigured(f"{view.__module__}.{view.__name__} asks for no right")
@@ -37,13 +38,13 @@ class AskWho:
         return _refuse(request, words) if words else None
 
 
-def door(request) -> str:
+def door(request: HttpRequest) -> str:
     """Where one says who one is: names and PINs on a tablet, else the office log-in."""
     name = "staff:who" if TABLET_COOKIE in request.COOKIES else "staff:office"
     return f"{reverse(name)}?{urlencode({'back': request.get_full_path()})}"
 
 
-def _ask(request):
+def _ask(request: HttpRequest) -> Any:
     wants_page = "text/html" in request.headers.get("Accept", "text/html")
     if wants_page and request.method in SAFE and not request.headers.get("HX-Request"):
         return HttpResponseRedirect(door(request))
@@ -55,6 +56,6 @@ def _ask(request):
     return render(request, "refused.html", context, status=401)
 
 
-def _refuse(request, words: str):
+def _refuse(request: HttpRequest, words: str) -> Any:
     context = {"message": words, "todo": "Nothing was changed.", "door": door(request)}
     return render(request, "refused.html", context, status=403)

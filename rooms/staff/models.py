@@ -1,16 +1,19 @@
 """People of the shop, the tablets they use, and who stood at the block when."""
 
 import uuid
+from typing import Any
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from rooms.common.choices import WordChoices
+
 
 class Person(AbstractUser):
     """Somebody who works here: a PIN for the block, a password for the office, both optional."""
 
-    class Role(models.TextChoices):
+    class Role(WordChoices):
         CUTTER = "cutter", "cutter"
         MANAGER = "manager", "manager"
         APPRENTICE = "apprentice", "apprentice"
@@ -28,10 +31,10 @@ class Person(AbstractUser):
     class Meta:
         ordering = ("first_name", "pk")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.first_name or self.username
 
-    def save(self, *args, **kwargs):
+    def save(self, *args: Any, **kwargs: Any) -> None:
         """A log-in changes only its own moment: that is no change of the person."""
         if kwargs.get("update_fields") == ["last_login"]:
             self.skip_history_when_saving = True
@@ -55,7 +58,7 @@ class Tablet(models.Model):
     class Meta:
         ordering = ("name", "enrolled_at")
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -77,5 +80,5 @@ class Turn(models.Model):
             )
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.person} at {self.tablet}"

@@ -1,6 +1,7 @@
 """Who may do what. Every view says which right it asks for; one without is closed."""
 
 from enum import Enum
+from typing import Any
 
 CUTTER, MANAGER, APPRENTICE, AUDITOR = "cutter", "manager", "apprentice", "auditor"
 ALL = frozenset({CUTTER, MANAGER, APPRENTICE, AUDITOR})
@@ -36,10 +37,10 @@ class Right(Enum):
         return ""
 
 
-def may(write: Right, read: Right = Right.LOOK):
+def may(write: Right, read: Right = Right.LOOK) -> Any:
     """Mark a view: GET asks for `read`, anything that changes for `write`."""
 
-    def mark(view):
+    def mark(view: Any) -> Any:
         view.rights = (read, write)
         return view
 

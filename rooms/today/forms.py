@@ -1,5 +1,7 @@
 """The form of the wanted list."""
 
+from typing import Any
+
 from django import forms
 
 from cutting.quantities import ZERO
@@ -18,7 +20,7 @@ class WantedForm(forms.Form):
     least = PlainDecimal(label="Least", least=0, most=10000, required=False, example="6")
     most = PlainDecimal(label="Most", least=0, most=10000, required=False, example="12")
 
-    def clean(self):
+    def clean(self) -> Any:
         data = super().clean()
         least, most = data.get("least") or ZERO, data.get("most") or ZERO
         if most < least:

@@ -30,5 +30,5 @@ class Wanted(models.Model):
             models.UniqueConstraint(fields=("product", "weekday"), name="wanted_once_a_day")
         ]
 
-    def __str__(self):
+    def __str__(self) -> str:
         return f"{self.product}, {self.get_weekday_display()}: {self.least} to {self.most}"

@@ -1,5 +1,6 @@
 """A manager approves a sheet."""
 
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -13,7 +14,7 @@ from rooms.common.errors import BadInput, Refused
 LONGEST_REASON = 500
 
 
-def approve(test_id: UUID, reason: str, by_id: int | None, at=None) -> TestRows:
+def approve(test_id: UUID, reason: str, by_id: int | None, at: Any = None) -> TestRows:
     """Approve a finished sheet. Out of balance it needs a written reason. Twice: no change."""
     reason = " ".join(reason.split())
     if len(reason) > LONGEST_REASON:

@@ -83,7 +83,7 @@ class _House:
         )
 
 
-def bring_in(data: Any, by_id: int | None, at=None) -> TakenIn:
+def bring_in(data: Any, by_id: int | None, at: Any = None) -> TakenIn:
     """One document or a set of them. Raises BadDocument with every fault found.
 
     A test that is here already with the same content changes nothing; with other content it
@@ -142,7 +142,7 @@ def _at(path: str, inner: str) -> str:
     return path + inner.removeprefix("$")
 
 
-def _parts(path: str, here: dict, there: dict) -> list[Fault]:
+def _parts(path: str, here: dict[str, Any], there: dict[str, Any]) -> list[Fault]:
     """A test of the same id that says otherwise."""
     return [
         Fault(
@@ -154,7 +154,7 @@ def _parts(path: str, here: dict, there: dict) -> list[Fault]:
     ]
 
 
-def _piece(document: Document, house: _House) -> Piece | None:
+def _piece(document: Document, house: _House) -> Any:
     record, piece = document.record, document.test.piece
     for name in (record.get("piece"), piece.item_number, piece.name):
         if isinstance(name, str) and name and fold(name) in house.pieces:
@@ -165,7 +165,7 @@ def _piece(document: Document, house: _House) -> Piece | None:
 class _Fit:
     """What the bench cannot keep of one document, though it is sound."""
 
-    def __init__(self, path: str, document: Document):
+    def __init__(self, path: str, document: Document) -> None:
         self.path, self.document = path, document
         self.faults: list[Fault] = []
 
@@ -232,7 +232,7 @@ def _fit(path: str, document: Document, house: _House) -> list[Fault]:
     return fit.faults + _lists(path, document.record)
 
 
-def _lists(path: str, record) -> list[Fault]:
+def _lists(path: str, record: Any) -> list[Fault]:
     notes, checks = record.get("notes", []), record.get("checks", [])
     if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):
         return [Fault(_at(path, "$.record.notes"), "no list of short texts", "up to 500 each")]
@@ -275,7 +275,7 @@ def _moment(text: Any) -> datetime | None:
     return found if timezone.is_aware(found) else timezone.make_aware(found)
 
 
-def _numbers(fresh: list) -> list[int]:
+def _numbers(fresh: list[Any]) -> list[int]:
     """The number each test says where it is free, else the next."""
     asked = [document.record.get("number") for _, document in fresh]
     taken = set(
@@ -310,7 +310,7 @@ class _Batch:
     notes: list[Note] = field(default_factory=list)
     checks: list[StepCheck] = field(default_factory=list)
 
-    def add(self, one: dict, document: Document, number: int) -> None:
+    def add(self, one: dict[str, Any], document: Document, number: int) -> None:
         test = _test(document, number, self)
         self.tests.append(test)
         self._outputs(test, one, document.test.outputs)
@@ -337,7 +337,9 @@ class _Batch:
             for i, check in enumerate(record.get("checks", []))
         ]
 
-    def _outputs(self, test: CuttingTest, one: dict, outputs: tuple[CoreOutput, ...]) -> None:
+    def _outputs(
+        self, test: CuttingTest, one: dict[str, Any], outputs: tuple[CoreOutput, ...]
+    ) -> None:
         for position, (raw, core) in enumerate(zip(one["outputs"], outputs, strict=True)):
             output = _output(test, position, raw, core, self.house)
             self.outputs.append(output)
@@ -383,7 +385,7 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
         labour_rate=core.labour_rate,
         supplier=record.get("supplier", ""),
         lot=record.get("lot", ""),
-        packed_on=_moment(packed).date() if packed else None,
+        packed_on=day.date() if (day := _moment(packed)) else None,
         cutter=people.get(cutter),
         cutter_name="" if cutter in people else cutter,
         started_at=started,
@@ -397,7 +399,9 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
     )
 
 
-def _output(test: CuttingTest, position: int, raw: dict, core: CoreOutput, house: _House) -> Output:
+def _output(
+    test: CuttingTest, position: int, raw: dict[str, Any], core: CoreOutput, house: _House
+) -> Output:
     prices, pile = _prices(core), raw.get("pile")
     return Output(
         test=test,
@@ -421,7 +425,9 @@ def _key(test: CuttingTest, words: str) -> uuid.UUID:
     return uuid.uuid5(test.pk, words)
 
 
-def _weighings(test: CuttingTest, output: Output, raw: dict, core: CoreOutput) -> list[Weighing]:
+def _weighings(
+    test: CuttingTest, output: Output, raw: dict[str, Any], core: CoreOutput
+) -> list[Weighing]:
     """As the document has them, repeats of a key left out as the core left them out."""
     kept, seen = [], set()
     for entry in raw["weighings"]:
@@ -454,14 +460,14 @@ def _weighings(test: CuttingTest, output: Output, raw: dict, core: CoreOutput) -
     return found
 
 
-def _weighing_key(test: CuttingTest, entry: dict, words: str) -> uuid.UUID:
+def _weighing_key(test: CuttingTest, entry: dict[str, Any], words: str) -> uuid.UUID:
     try:
         return uuid.UUID(entry.get("key", ""))
     except (ValueError, AttributeError, TypeError):
         return _key(test, f"weighing {entry.get('key') or words}")
 
 
-def _tare(entry: dict, unit) -> Decimal | None:
+def _tare(entry: dict[str, Any], unit: Any) -> Decimal | None:
     """The tare a document of ours carries, in the weighing's own unit."""
     tare = entry.get("tare")
     if isinstance(tare, dict) and tare.get("unit") == unit.value:

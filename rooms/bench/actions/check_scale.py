@@ -1,5 +1,6 @@
 """The daily check of a scale with test weights."""
 
+from decimal import Decimal
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
@@ -81,7 +82,7 @@ def _tried(
         scale.name,
         scale.unit,
         tried.shown.value,
-        0,
+        Decimal(0),
     ):
         raise BadInput(
             f"Test weight {number}: the reading is not of this scale in {scale.unit} without a"

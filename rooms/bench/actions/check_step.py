@@ -1,6 +1,7 @@
 """Ticking a step's check at the block: recorded with the test, with who and when."""
 
 from datetime import datetime
+from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
@@ -14,7 +15,7 @@ from rooms.common.errors import BadInput, Refused
 
 @transaction.atomic
 def check_step(
-    test_id, step_key: str, by_id: int | None, *, is_done: bool, at: datetime | None = None
+    test_id: UUID, step_key: str, by_id: int | None, *, is_done: bool, at: datetime | None = None
 ) -> bool:
     """Tick a check, or take the tick back. Saying the same twice changes nothing.
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
@@ -13,7 +14,7 @@ from rooms.bench.actions.ledger import Acting, add_missed, put_right
 from rooms.bench.models import Correction, TakeBack, Weighing
 from rooms.bench.rules.facts import FACTS
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load, must_load, to_piece
+from rooms.bench.rules.rows import TestRows, load_known, must_load, to_piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
@@ -35,7 +36,7 @@ class Correcting:
     seen: str = "0"
 
 
-def correct(test_id: UUID, wanted: Correcting, by_id: int, at=None) -> TestRows:
+def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None) -> TestRows:
     """Add a correction and return the sheet as it now stands.
 
     A weight that differs takes the old weighing back and adds the right one, typed; both point to
@@ -74,7 +75,7 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int, at=None) -> TestRows:
         _write(rows, correction, changed, added)
         _keep(rows, facts)
         touch(rows.test)
-    return load(test_id)
+    return load_known(test_id)
 
 
 def _both_versions(wanted: Correcting, known: list[Correction]) -> str:
@@ -128,7 +129,7 @@ def _positive(text: str, unit: str, field: str) -> Weight:
     return weight
 
 
-def _write(rows: TestRows, correction: Correction, changed, added) -> None:
+def _write(rows: TestRows, correction: Correction, changed: Any, added: Any) -> None:
     """Take-backs and new weighings of the correction, and what they do to the tubs' ledgers."""
     acting = Acting(rows.test, correction.by_id, correction.at)
     tubs = {output.pk: output.tub for output in rows.outputs if output.tub_id is not None}

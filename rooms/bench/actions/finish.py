@@ -1,6 +1,7 @@
 """A test is finished: from then on it is a sheet."""
 
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -14,7 +15,7 @@ from rooms.bench.rules.time_spent import time_spent
 from rooms.common.errors import BadInput, Refused
 
 
-def finish(test_id: UUID, seen: str, at=None) -> TestRows:
+def finish(test_id: UUID, seen: str, at: Any = None) -> TestRows:
     """Close a test for weighing. `seen`: the revision the page showed.
 
     Refused when nothing was weighed, or when somebody weighed since the page was loaded.

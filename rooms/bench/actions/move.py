@@ -10,7 +10,7 @@ from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import Move, Output, Weighing
 from rooms.bench.rules.piles import sum_of
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load, must_load
+from rooms.bench.rules.rows import TestRows, load_known, must_load
 from rooms.common.errors import BadInput, Refused
 
 
@@ -37,7 +37,7 @@ def move_weighing(
                 " Nothing was moved. Look again."
             )
         _move(rows, [weighing], target, by_id)
-    return load(test_id)
+    return load_known(test_id)
 
 
 def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None) -> TestRows:
@@ -61,7 +61,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
             target.share += gone.share
         gone.merged_into = target
         Output.objects.bulk_update([gone, target], ["merged_into", "share"])
-    return load(test_id)
+    return load_known(test_id)
 
 
 def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
@@ -90,7 +90,7 @@ def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
             target.share -= again.share
         again.merged_into = None
         Output.objects.bulk_update([again, target], ["merged_into", "share"])
-    return load(test_id)
+    return load_known(test_id)
 
 
 def _merges_that_hold(rows: TestRows) -> dict[int, Move]:

@@ -1,9 +1,10 @@
 """Opening a piece: a new test with its plan's piles and today's prices."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.conf import settings
@@ -17,7 +18,7 @@ from cutting.sheet.cutting_test import figures
 from cutting.sheet.trays import usual_size
 from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
 from rooms.bench.rules.opening import in_which_order, of_bags
-from rooms.bench.rules.rows import load, to_core
+from rooms.bench.rules.rows import load_known, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
@@ -49,8 +50,16 @@ class Opening:
     bags: tuple[UUID, ...] = ()
     """Bags of the cooler that are opened for it."""
 
+    @property
+    def its_piece(self) -> Piece:
+        """The piece itself, else that of its plan. BadInput without both."""
+        found = self.piece or (self.plan.piece if self.plan else None)
+        if found is None:
+            raise BadInput("Piece: there is none; choose one of the catalog.")
+        return found
 
-def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
+
+def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTest:
     """Start a test. Repeating the same opening returns the test it already started."""
     try:
         CorePiece(
@@ -69,8 +78,8 @@ def start_test(opening: Opening, by_id: int | None, at=None) -> CuttingTest:
             return already
         if opening.bags:
             _as_the_bags_say(opening)
-        plan, piece = opening.plan, opening.piece or opening.plan.piece
-        templates, started_from = _templates(replace(opening, piece=piece))
+        plan, piece = opening.plan, opening.its_piece
+        templates, started_from = _templates(opening)
         test = CuttingTest.objects.create(
             pk=opening.key,
             number=next_numbers(CuttingTest)[0],
@@ -116,7 +125,7 @@ def _as_the_bags_say(opening: Opening) -> None:
         ("Price", opening.price, bags.paid),
         ("Freight", opening.freight, bags.freight),
         ("Discount", opening.discount, bags.discount),
-        ("Piece", opening.piece or opening.plan.piece, bags.piece),
+        ("Piece", opening.its_piece, bags.piece),
     ):
         if asked != right:
             raise Refused(f"{name}: {_said(asked)} is not what the bags say; {_said(right)} is.")
@@ -131,7 +140,7 @@ def _templates(opening: Opening) -> tuple[list[PlanOutput | Output], str]:
     if opening.start_from == BLANK:
         return [], BLANK
     if opening.start_from == LAST:
-        last = last_of(opening.piece)
+        last = last_of(opening.its_piece)
         if last is None:
             raise BadInput("Start from: this piece has no finished test yet; choose a plan.")
         return _as_last_time(last), f"as test {last.number}"
@@ -145,7 +154,7 @@ def last_of(piece: Piece) -> CuttingTest | None:
 
 def _as_last_time(last: CuttingTest) -> list[Output]:
     """Its piles, expected to give the share they gave."""
-    rows = load(last.pk)
+    rows = load_known(last.pk)
     found = figures(to_core(rows, weighed_only=False))
     shares = {o.pk: line.share for o, line in zip(rows.outputs, found.outputs, strict=True)}
     for output in rows.piles:

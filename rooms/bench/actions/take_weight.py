@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from datetime import datetime
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError
@@ -58,7 +59,7 @@ class ProvenWeight:
     is_typed: bool = False
 
 
-def take_weight(test_id: UUID, capture: Capture, by_id: int | None, at=None) -> TestRows:
+def take_weight(test_id: UUID, capture: Capture, by_id: int | None, at: Any = None) -> TestRows:
     """Record one weighing and return the test as it now stands.
 
     On disk when this returns. The same key again changes nothing. A weighing heavier than
@@ -84,7 +85,7 @@ def _taken_before(capture: Capture) -> str:
     return "Key: it already names a weighing of another test."
 
 
-def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now) -> TestRows:
+def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now: Any) -> TestRows:
     with in_turn():
         rows = must_load(test_id)
         if any(weighing.key == key for weighing in rows.weighings):

@@ -1,5 +1,7 @@
 """Tubs of known weight, by name."""
 
+from typing import Any
+
 from django.db import transaction
 from django.utils import timezone
 
@@ -13,7 +15,7 @@ from rooms.common.forms import tidy
 LONGEST_NAME = 40
 
 
-def save_tare(name: str, value: str, unit: str, by) -> Tare:
+def save_tare(name: str, value: str, unit: str, by: Any) -> Tare:
     """A new known tub, or the new weight of one with that name. The old weight stays in its
     history."""
     name = plain_name(name, "Name")
@@ -32,7 +34,7 @@ def save_tare(name: str, value: str, unit: str, by) -> Tare:
     return tare
 
 
-def drop_tare(pk: str, by) -> None:
+def drop_tare(pk: str, by: Any) -> None:
     """Out of use; its history stays. Twice: no change."""
     tare = Tare.objects.filter(pk=pk, is_dropped=False).first() if pk.isdecimal() else None
     if tare is not None:

@@ -8,7 +8,7 @@ from cutting.sheet.trays import MOST_IN_A_TRAY
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Output
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load
+from rooms.bench.rules.rows import TestRows, load_known
 from rooms.common.errors import BadInput
 
 
@@ -24,4 +24,4 @@ def set_tray(test_id: UUID, pile: str, size: str) -> TestRows:
         if output.tray_size != (int(size) or None):
             Output.objects.filter(pk=output.pk).update(tray_size=int(size) or None)
             touch(rows.test)
-    return load(test_id)
+    return load_known(test_id)

@@ -11,7 +11,7 @@ from rooms.bench.actions.move import open_rows
 from rooms.bench.actions.tares import plain_name
 from rooms.bench.models import CuttingTest, Output, Tub
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load
+from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
@@ -63,7 +63,7 @@ def choose_tub(test_id: UUID, pile: str, tub_id: str, by_id: int | None) -> Test
         if output.tub_id != (tub.pk if tub else None):
             Output.objects.filter(pk=output.pk).update(tub=tub)
             touch(rows.test)
-    return load(test_id)
+    return load_known(test_id)
 
 
 def close_tub(tub_id: UUID) -> Tub:

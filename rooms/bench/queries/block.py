@@ -4,11 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
+from typing import Any
 
 from django.utils import timezone
 
 from cutting.costing.sheet import at_cost
 from cutting.drawing import rails
+from cutting.drawing.bar import BarPart, Frame
 from cutting.quantities import HUNDRED, ZERO, Unit, Weight, round_half_up
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import (
@@ -29,7 +31,7 @@ from rooms.catalog.rules.looks import looks
 KEYS = "1234567890"
 LAST_SHOWN = 3
 BAND_WORDS = {1: ["over the band"], -1: ["under the band"], 0: []}
-GLASSES = {"wide": rails.BENCH, "narrow": rails.Frame(width=350.0, size=14.0, bar=48.0)}
+GLASSES = {"wide": rails.BENCH, "narrow": Frame(width=350.0, size=14.0, bar=48.0)}
 
 
 @dataclass(frozen=True)
@@ -67,7 +69,7 @@ class PileView:
         return self.output.name
 
     @property
-    def tub(self):
+    def tub(self) -> Any:
         return self.output.tub if self.output.tub_id else None
 
     @cached_property
@@ -195,22 +197,22 @@ def _changed(rows: TestRows, views: list[PileView], glass: Glass) -> list[PileVi
     return views
 
 
-def _rails(rows: TestRows, found: Figures, left: Decimal, glasses: Sequence[str]) -> list:
+def _rails(rows: TestRows, found: Figures, left: Decimal, glasses: Sequence[str]) -> list[Any]:
     """The rail filling: piles with weight, purge when it is known, the rest as the open end."""
     look = looks(rows.outputs)
     unit = found.unit.value
     parts = [
-        rails.BarPart(output.name, line.weight, pounds(line.weight, unit), look[output.pk])
+        BarPart(output.name, line.weight, pounds(line.weight, unit), look[output.pk])
         for output, line in zip(rows.outputs, found.outputs, strict=True)
         if line.weight
     ]
     purge = found.balance.purge
     weighed_purge = any(o.pile == "purge" and rows.of(o) for o in rows.outputs)
     if purge is not None and purge > 0 and not weighed_purge:
-        parts.append(rails.BarPart("purge and short weight", purge, pounds(purge, unit), "purge"))
+        parts.append(BarPart("purge and short weight", purge, pounds(purge, unit), "purge"))
     if left > 0:
         name = "still on the block" if rows.test.is_open else "unaccounted"
-        parts.append(rails.BarPart(name, left, f"{pounds(left, unit)} {unit}", "block"))
+        parts.append(BarPart(name, left, f"{pounds(left, unit)} {unit}", "block"))
     end = f"{pounds(found.paid, unit)} {unit} paid for"
     return [(glass, rails.pound_rail(parts, found.paid, end, GLASSES[glass])) for glass in glasses]
 

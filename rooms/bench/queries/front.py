@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.drawing import rails
+from cutting.drawing.bar import BarPart, Box
 from cutting.sheet.cutting_test import figures, still_on_block
 from cutting.words.pencil import balance_words, block_words
 from rooms.bench.models import CuttingTest
@@ -23,7 +24,7 @@ class TestLine:
 
     rows: TestRows
     saleable: Decimal
-    rail: tuple[rails.Box, ...]
+    rail: tuple[Box, ...]
     words: str
 
 
@@ -67,7 +68,7 @@ def _line(rows: TestRows) -> TestLine:
         rest, words = "unaccounted", balance_words(found.balance, unit)
     if left > 0:
         sizes.append((rest, left))
-    segments = [rails.BarPart("", size, "", mark) for mark, size in sizes]
+    segments = [BarPart("", size, "", mark) for mark, size in sizes]
     return TestLine(rows, found.yields.saleable, rails.plain_rail(segments, found.paid), words)
 
 

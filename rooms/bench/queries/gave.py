@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.drawing import rails
+from cutting.drawing.bar import BarPart
 from cutting.quantities import HUNDRED, ZERO
 from cutting.sheet.cutting_test import same_name
 from cutting.sheet.yields import by_name, pooled_shares
@@ -55,7 +56,7 @@ def gave(piece_key: str, plan_key: str) -> Gave | None:
         given = (found.share, found.least, found.most) if found else (ZERO, ZERO, ZERO)
         lines.append(YieldLine(output.name, look, output.share, *given))
     parts = [
-        rails.BarPart(line.name, line.share * HUNDRED, percent(line.share), line.look)
+        BarPart(line.name, line.share * HUNDRED, percent(line.share), line.look)
         for line in lines
         if line.share
     ]

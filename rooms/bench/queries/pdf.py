@@ -1,6 +1,7 @@
 """The sheet on one printed page: both rails, the table, the four schools, the balance."""
 
 import io
+from typing import Any
 
 from django.conf import settings
 from django.utils import timezone
@@ -170,11 +171,11 @@ def _table(view: SheetView) -> Table:
     return Table(lines, colWidths=[width for _, width in COLUMNS], style=RULED)
 
 
-def _share(value) -> str:
+def _share(value: Any) -> str:
     return "" if value is None else percent(value).removesuffix(" %")
 
 
-def _money(value) -> str:
+def _money(value: Any) -> str:
     return "" if value is None else money(value)
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from typing import Any
 
 from cutting.costing.schools import CostingSchool, unit_costs
 from cutting.costing.sheet import (
@@ -14,6 +15,7 @@ from cutting.costing.sheet import (
     sales_of,
 )
 from cutting.drawing import rails
+from cutting.drawing.bar import BarPart
 from cutting.prices.margins import margin_at
 from cutting.quantities import HUNDRED, Footed, Unit, Weight, foot
 from cutting.sheet.cutting_test import OutputFigures, shares_of_opened
@@ -52,7 +54,7 @@ class Portions:
     look: str
     unit: str
     count: int
-    mean: Decimal
+    mean: Decimal | None
     smallest: Decimal | None
     largest: Decimal | None
     deviation: Decimal | None
@@ -125,7 +127,7 @@ def columns(sheet: Sheet) -> Columns:
     return Columns(weights, shares, _footed(sales_of(sheet.test, found), None))
 
 
-def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> list[rails.BarPart]:
+def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> list[BarPart]:
     """The rail's segments: weighed piles, purge when it is only known, unaccounted.
 
     Money only when every cut that goes to the case has a price. `kept`: the outputs of `sheet`
@@ -155,9 +157,9 @@ def parts(rows: TestRows, sheet: Sheet, kept: list[Output] | None = None) -> lis
     ]
 
 
-def _part(name: str, size: Decimal, i: int, printed: Columns, look: str) -> rails.BarPart:
+def _part(name: str, size: Decimal, i: int, printed: Columns, look: str) -> BarPart:
     weight, share = f"{printed.weights.parts[i]}", printed.shares.parts[i]
-    return rails.BarPart(name, size, f"{weight} · {pencil.signed(share)} %", look, short=weight)
+    return BarPart(name, size, f"{weight} · {pencil.signed(share)} %", look, short=weight)
 
 
 def _rest(sheet: Sheet) -> list[tuple[str, Decimal, str]]:
@@ -236,7 +238,7 @@ def _no_dollars(sheet: Sheet) -> str:
     return f"No dollar rail yet, for want of a price: {', '.join(bare)}. Set prices to see it."
 
 
-def _table(rows: TestRows, sheet: Sheet, school: CostingSchool):
+def _table(rows: TestRows, sheet: Sheet, school: CostingSchool) -> Any:
     """The table's rows with every printed column footed to its total."""
     found, look = sheet.figures, looks(rows.outputs)
     per_unit = unit_costs(sheet.test, found, sheet.costing, school)
@@ -347,14 +349,17 @@ def _school_figure(sheet: Sheet, school: CostingSchool) -> tuple[str, str, str]:
     if school is CostingSchool.FLAT and costs.flat.true_cost is not None:
         return pencil.money(costs.flat.true_cost), f"per saleable {unit}", ""
     if school is CostingSchool.CREDIT and costs.credit and costs.credit.cost_per_unit is not None:
-        extra = f"factor {pencil.factor(costs.credit.factor_per_unit)}"
+        factor = costs.credit.factor_per_unit
+        extra = f"factor {pencil.factor(factor)}" if factor is not None else ""
         if costs.credit.cost_per_portion is not None:
             extra = f"{pencil.money(costs.credit.cost_per_portion)} a portion; {extra}"
         return pencil.money(costs.credit.cost_per_unit), f"per {unit} of main product", extra
     if school is CostingSchool.SALES_VALUE and costs.sales_value:
         lead = max(costs.sales_value.outputs, key=lambda row: row.cost)
         margin = pencil.percent(costs.sales_value.gp_percent / HUNDRED)
-        return pencil.money(lead.cost_per_unit), f"per {unit} of {lead.name}", f"margin {margin}"
+        each = lead.cost_per_unit
+        figure = pencil.money(each) if each is not None else ""
+        return figure, f"per {unit} of {lead.name}", f"margin {margin}"
     if (
         school is CostingSchool.REPLACEMENT
         and costs.replacement

@@ -1,5 +1,7 @@
 """A cutting test as CSV and as a spreadsheet: outputs, weighings, facts, costings."""
 
+from typing import Any
+
 from django.db.models import prefetch_related_objects
 from django.utils import timezone
 
@@ -31,7 +33,7 @@ WEIGHINGS = ("test", "output", "weight", "unit", "division", "tare", "at", "by",
 COSTINGS = ("school", "figure", "of", "more", "missing")
 
 
-def output_rows(view: SheetView):
+def output_rows(view: SheetView) -> Any:
     test = view.rows.test
     roles = {output.name: output.role for output in view.rows.outputs}
     for row in view.table:
@@ -57,11 +59,11 @@ def output_rows(view: SheetView):
         )
 
 
-def _cents(value):
+def _cents(value: Any) -> Any:
     return None if value is None else round_half_up(value)
 
 
-def weighing_rows(view: SheetView):
+def weighing_rows(view: SheetView) -> Any:
     names = {output.pk: output.name for output in view.rows.outputs}
     prefetch_related_objects(view.rows.standing, "taken_by")  # one query for any number
     for weighing in view.rows.standing:
@@ -79,7 +81,7 @@ def weighing_rows(view: SheetView):
         )
 
 
-def fact_rows(view: SheetView):
+def fact_rows(view: SheetView) -> Any:
     test, found = view.rows.test, view.sheet.figures
     yield from (
         ("test", test.number),
@@ -110,7 +112,7 @@ def fact_rows(view: SheetView):
         yield "margin, % of sales", round_half_up(margin.gp_percent, 1)
 
 
-def costing_rows(view: SheetView):
+def costing_rows(view: SheetView) -> Any:
     for one in view.schools:
         yield one.name, one.figure, one.of, one.extra, "" if one.figure else one.pencil.missing
 

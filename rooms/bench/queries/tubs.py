@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import Any
 
 from django.db.models import F
 
@@ -28,11 +29,11 @@ class TubView:
     ledger: list[tuple[TubEntry, str]]
 
     @property
-    def gross(self):
+    def gross(self) -> Any:
         return self.inside.gross
 
     @property
-    def shares(self):
+    def shares(self) -> Any:
         return [(self.tests[share.source], share) for share in self.inside.shares]
 
 

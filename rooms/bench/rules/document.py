@@ -1,6 +1,7 @@
 """A test as a document that `mindful-tally compute` reads. See docs/formats/cutting-test.md."""
 
 from collections.abc import Iterable, Mapping
+from typing import Any
 from uuid import UUID
 
 from django.conf import settings
@@ -14,13 +15,13 @@ from rooms.bench.rules.rows import TestRows, load_all, portions
 from rooms.catalog.models import Cut
 
 
-def _weight(value, unit) -> dict:
+def _weight(value: Any, unit: Any) -> dict[str, Any]:
     return {"value": f"{value:f}", "unit": unit}
 
 
 def document(
     rows: TestRows, notes: list[str], checks: Iterable[StepCheck], cuts: Mapping[int, str]
-) -> dict:
+) -> dict[str, Any]:
     """The document of a test: weighed piles only, weighings as recorded, take-backs left out.
 
     `cuts`: keys of the catalog's cuts by id, so that another shop's piles find theirs.
@@ -57,7 +58,7 @@ def document(
     return data
 
 
-def _output(output: Output, weighings: list[Weighing], cuts: Mapping[int, str]) -> dict:
+def _output(output: Output, weighings: list[Weighing], cuts: Mapping[int, str]) -> dict[str, Any]:
     data = {
         "name": output.name,
         "role": output.role,
@@ -82,7 +83,7 @@ def _output(output: Output, weighings: list[Weighing], cuts: Mapping[int, str]) 
     return data
 
 
-def _weighing(weighing: Weighing) -> dict:
+def _weighing(weighing: Weighing) -> dict[str, Any]:
     data = _weight(weighing.value, weighing.unit)
     if weighing.division is not None:
         data["division"] = _weight(weighing.division, weighing.unit)
@@ -99,7 +100,7 @@ def _weighing(weighing: Weighing) -> dict:
     return data
 
 
-def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) -> dict:
+def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) -> dict[str, Any]:
     started = timezone.localtime(test.started_at)
     record = {
         "number": test.number,
@@ -119,11 +120,11 @@ def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) ->
     return {name: value for name, value in record.items() if value}
 
 
-def _moment(at) -> str:
+def _moment(at: Any) -> str:
     return "" if at is None else timezone.localtime(at).isoformat()
 
 
-def _approved(test: CuttingTest) -> dict:
+def _approved(test: CuttingTest) -> dict[str, Any]:
     if test.approved_at is None:
         return {}
     found = {
@@ -134,12 +135,12 @@ def _approved(test: CuttingTest) -> dict:
     return {name: value for name, value in found.items() if value}
 
 
-def _check(check: StepCheck) -> dict:
+def _check(check: StepCheck) -> dict[str, Any]:
     at = timezone.localtime(check.at).isoformat()
     return {"text": check.text, "at": at, "by": str(check.by) if check.by else ""}
 
 
-def documents(tests: list[CuttingTest]) -> dict[UUID, dict]:
+def documents(tests: list[CuttingTest]) -> dict[UUID, dict[str, Any]]:
     """The documents of any number of tests, by id: seven queries."""
     prefetch_related_objects(
         tests,

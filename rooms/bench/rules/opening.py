@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.utils import timezone
@@ -96,7 +97,7 @@ def _past(bags: list[Bag]) -> str:
     return next((one.reasons[0] for one in found if one.urgency is Urgency.PAST), "")
 
 
-def _each(texts) -> list[str]:
+def _each(texts: Any) -> list[str]:
     return [text for text in dict.fromkeys(texts) if text]
 
 

@@ -89,6 +89,14 @@ def load(test_id: UUID, *, people: bool = False, lock: bool = False) -> TestRows
     return TestRows(tests[0], outputs, [_where_it_lies(w) for w in ITS_WEIGHINGS(key)])
 
 
+def load_known(test_id: UUID) -> TestRows:
+    """As `load`, of a test that is known to be there."""
+    rows = load(test_id)
+    if rows is None:
+        raise CuttingTest.DoesNotExist(test_id)
+    return rows
+
+
 def must_load(test_id: UUID) -> TestRows:
     """As `load`, for an action, locked. Raises BadInput when there is no such test."""
     rows = load(test_id, lock=True)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from django.conf import settings
+from django.http import HttpRequest
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,6 @@ def scale_named(name: str) -> ScaleAt | None:
     return next((scale for scale in scales() if scale.name == name), None)
 
 
-def scale_of(request) -> ScaleAt:
+def scale_of(request: HttpRequest) -> ScaleAt:
     """The scale this tablet has chosen, else the first."""
     return scale_named(request.COOKIES.get(COOKIE, "")) or scales()[0]

@@ -1,9 +1,11 @@
 """What is done at the block beside taking weights: the scale's holder, moves, tubs, trays, time."""
 
 from pathlib import Path
+from typing import Any
+from uuid import UUID
 
 from django.contrib.staticfiles import finders
-from django.http import HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -42,7 +44,7 @@ TUB_KINDS = [
 
 @open_to_all
 @require_GET
-def worker(request):
+def worker(request: HttpRequest) -> HttpResponse:
     """The service worker, at the root, so that it may keep the bench's pages."""
     script = Path(finders.find("js/worker.js")).read_bytes()
     response = HttpResponse(script, content_type="text/javascript")
@@ -52,7 +54,7 @@ def worker(request):
 
 @may(Right.LOOK)
 @require_GET
-def stands(request, test_id):
+def stands(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """204 while a tablet has seen all there is; else what changed, and whose the scale is."""
     scale = scale_of(request)
     revision, holder = revision_of(test_id), holder_of(scale.name)
@@ -63,7 +65,7 @@ def stands(request, test_id):
     held = str(holder.test_id) if holder else ""
     if request.GET.get("seen") == str(revision) and request.GET.get("holder", "") == held:
         return HttpResponse(status=204)
-    rows = load(test_id)
+    rows = rows_or_404(test_id)
     glass = Glass(request.headers.get("Tally-Glass", ""), request.GET.get("output", ""))
     context = {"bench": block(rows, glass), "holder": holder, "scale": scale, "test": rows.test}
     return HttpResponse(render_to_string("bench/_block.html", context))
@@ -72,7 +74,7 @@ def stands(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_by(lambda request, refused, test_id: _told(request, test_id, "", refused))
-def hold(request, test_id):
+def hold(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Take the scale over for this test."""
     take_scale(test_id, scale_of(request).name, by_id(request))
     return redirect("bench:test", test_id)
@@ -80,7 +82,7 @@ def hold(request, test_id):
 
 @may(Right.WEIGH)
 @require_POST
-def choose_scale(request, test_id):
+def choose_scale(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """This tablet listens to another scale from now on."""
     wanted = scale_named(request.POST.get("scale", ""))
     if wanted is None:
@@ -92,7 +94,7 @@ def choose_scale(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def weighings(request, test_id):
+def weighings(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Every weighing of a test, to take back, move or merge."""
     return _weighings(request, rows_or_404(test_id))
 
@@ -100,7 +102,7 @@ def weighings(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_by(lambda request, refused, test_id: _weighings(request, rows_or_404(test_id), refused))
-def move(request, test_id):
+def move(request: HttpRequest, test_id: UUID) -> HttpResponse:
     posted = request.POST.get
     to = posted("to", "")
     move_weighing(test_id, posted("weighing", ""), to, posted("saw", ""), by_id(request))
@@ -112,7 +114,7 @@ def move(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_by(lambda request, refused, test_id: _weighings(request, rows_or_404(test_id), refused))
-def merge(request, test_id):
+def merge(request: HttpRequest, test_id: UUID) -> HttpResponse:
     posted = request.POST.get
     if posted("undo"):
         unmerge(test_id, posted("undo"), by_id(request))
@@ -121,7 +123,7 @@ def merge(request, test_id):
     return redirect("bench:weighings", test_id)
 
 
-def _saw(request) -> str:
+def _saw(request: HttpRequest) -> str:
     """What the page showed of the pile that goes away."""
     return request.POST.get(f"saw-{request.POST.get('pile', '')}", "")
 
@@ -131,7 +133,7 @@ def _saw(request) -> str:
 @told_by(
     lambda request, refused, test_id: _told(request, test_id, request.POST.get("pile", ""), refused)
 )
-def tray(request, test_id):
+def tray(request: HttpRequest, test_id: UUID) -> HttpResponse:
     pile = request.POST.get("pile", "")
     set_tray(test_id, pile, request.POST.get("size", ""))
     return to_bench(test_id, pile)
@@ -139,7 +141,7 @@ def tray(request, test_id):
 
 @may(Right.WEIGH)
 @require_POST
-def mark(request, test_id):
+def mark(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Start, pause, interrupt, or back in the cooler; answers with the clock."""
     posted = request.POST.get
     step = posted("step", "")
@@ -151,14 +153,14 @@ def mark(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def time(request, test_id):
+def time(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The clock as it stands, for a page that shows it every half minute."""
     return _clock(request, test_id, request.GET.get("step", ""))
 
 
 @may(Right.LOOK)
 @require_GET
-def find_pile(request, test_id):
+def find_pile(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Cuts of the animal by the letters typed, each one touch to add."""
     test = get_object_or_404(CuttingTest, pk=test_id)
     cuts = found_cuts(test, request.GET.get("q", ""))
@@ -167,7 +169,7 @@ def find_pile(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def usual(request, test_id):
+def usual(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Piles this piece usually gives that are not there yet."""
     rows = rows_or_404(test_id)
     context = {"test": rows.test, "usual": usual_piles(rows)}
@@ -179,7 +181,7 @@ def usual(request, test_id):
 
 @may(Right.WEIGH)
 @require_http_methods(["GET", "POST"])
-def tubs(request):
+def tubs(request: HttpRequest) -> HttpResponse:
     """The shared tubs with their shares; posting starts one."""
     refused = None
     if request.method == "POST":
@@ -208,7 +210,7 @@ def tubs(request):
 
 @may(Right.WEIGH)
 @require_POST
-def tub_closed(request, tub_id):
+def tub_closed(request: HttpRequest, tub_id: Any) -> HttpResponse:
     close_tub(tub_id)
     return redirect("bench:tubs")
 
@@ -218,7 +220,7 @@ def tub_closed(request, tub_id):
 @told_by(
     lambda request, refused, test_id: _told(request, test_id, request.POST.get("pile", ""), refused)
 )
-def into_tub(request, test_id):
+def into_tub(request: HttpRequest, test_id: UUID) -> HttpResponse:
     pile = request.POST.get("pile", "")
     choose_tub(test_id, pile, request.POST.get("tub", ""), by_id(request))
     return to_bench(test_id, pile)
@@ -227,7 +229,7 @@ def into_tub(request, test_id):
 # --- the small change -------------------------------------------------------------------
 
 
-def _told(request, test_id, pile: str, refused: Refused):
+def _told(request: HttpRequest, test_id: UUID, pile: str, refused: Refused) -> HttpResponse:
     """The bench with what was refused; a finished test has no bench any more."""
     rows = load(test_id)
     if rows is None or not rows.test.is_open:
@@ -235,14 +237,16 @@ def _told(request, test_id, pile: str, refused: Refused):
     return bench_page(request, rows, pile, refused)
 
 
-def _clock(request, test_id, step: str):
+def _clock(request: HttpRequest, test_id: UUID, step: str) -> HttpResponse:
     rows = rows_or_404(test_id)
     context = {"clock": clock(rows, step), "test": rows.test}
     context["in_step"] = in_step(request, rows.test)
     return render(request, "bench/_clock.html", context)
 
 
-def _weighings(request, rows: TestRows, refused: Refused | None = None):
+def _weighings(
+    request: HttpRequest, rows: TestRows, refused: Refused | None = None
+) -> HttpResponse:
     context = {"view": weighings_view(rows), "test": rows.test, "refused": refused}
     status = refused.status if refused else 200
     return render(request, "bench/weighings.html", context, status=status)

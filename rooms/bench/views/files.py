@@ -3,7 +3,7 @@
 import json
 
 from django.db.models import Count
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_http_methods
 
@@ -21,7 +21,7 @@ FAULTS_SHOWN = 100
 
 @may(Right.LOOK)
 @require_GET
-def export(request, year):
+def export(request: HttpRequest, year: int) -> HttpResponse:
     """The finished tests of a year, oldest first."""
     tests = CuttingTest.objects.finished().filter(started_at__year=year).order_by("number")
     found = documents(list(tests))
@@ -35,7 +35,7 @@ def export(request, year):
 
 @may(Right.TAKE_IN)
 @require_http_methods(["GET", "POST"])
-def files(request):
+def files(request: HttpRequest) -> HttpResponse:
     """Tests out by the year, and in from a JSON file: all or nothing, with a report by path."""
     years = CuttingTest.objects.finished().values_list("started_at__year").annotate(Count("pk"))
     context = {"text": request.POST.get("text", ""), "years": years.order_by("-started_at__year")}

@@ -1,5 +1,6 @@
 """The scales: the daily check, and tubs of known weight."""
 
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -22,7 +23,7 @@ USUAL_LOADS = ("0", "5", "10", "20")
 
 @may(Right.WEIGH)
 @require_http_methods(["GET", "POST"])
-def scale_page(request):
+def scale_page(request: HttpRequest) -> HttpResponse:
     """The check of one scale with test weights; those of the last days; known tubs."""
     scale = scale_named(request.POST.get("scale") or request.GET.get("scale", "")) or scale_of(
         request
@@ -51,7 +52,7 @@ def scale_page(request):
 
 @may(Right.WEIGH)
 @require_POST
-def tare(request):
+def tare(request: HttpRequest) -> HttpResponse:
     """Keep a known tub, or take one out of use."""
     by = Person.objects.filter(pk=by_id(request)).first()
     if request.POST.get("drop"):
@@ -64,12 +65,12 @@ def tare(request):
 
 @may(Right.LOOK)
 @require_GET
-def standing(request):
+def standing(request: HttpRequest) -> HttpResponse:
     """The line of Today: each scale that wants a check."""
     return render(request, "bench/_scales.html", {"scales": of_day(timezone.localdate())})
 
 
-def _lines(request) -> list[tuple[str, str, Proof | None]]:
+def _lines(request: HttpRequest) -> list[tuple[str, str, Proof | None]]:
     """Each line: the test weight, what was shown, and the signed reading as the page kept it."""
     posted = request.POST
     lines = zip(

@@ -1,9 +1,11 @@
 """The sheet of a test: reading, approving, correcting, and its document."""
 
 import json
+from typing import Any
+from uuid import UUID
 
 from django.conf import settings
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -36,7 +38,7 @@ from rooms.staff.rights import Right, may
 
 
 @may(Right.LOOK)
-def sheet(request, test_id):
+def sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The finished test; an open one shows how it stands."""
     return _sheet(request, rows_or_404(test_id, people=True))
 
@@ -48,7 +50,7 @@ def sheet(request, test_id):
         request, rows_or_404(test_id, people=True), refused, reason=request.POST.get("reason", "")
     )
 )
-def approve_sheet(request, test_id):
+def approve_sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
     reason = request.POST.get("reason", "")
     approve(test_id, reason, by_id(request))
     return redirect("bench:sheet", test_id)
@@ -59,7 +61,7 @@ def approve_sheet(request, test_id):
 @told_by(
     lambda request, refused, test_id: _sheet(request, rows_or_404(test_id, people=True), refused)
 )
-def reopen_test(request, test_id):
+def reopen_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Back to the block with a test that was finished too early."""
     reopen(test_id, by_id(request))
     return redirect("bench:test", test_id)
@@ -67,7 +69,7 @@ def reopen_test(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def sheet_document(request, test_id):
+def sheet_document(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The sheet's document, as `mindful-tally compute` reads it."""
     (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
     notes = [note.text for note in rows.test.notes.all()]
@@ -81,10 +83,11 @@ def sheet_document(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def sheet_file(request, test_id, kind):
+def sheet_file(request: HttpRequest, test_id: UUID, kind: str) -> HttpResponse:
     """The sheet as CSV, as a spreadsheet, or on one printed page."""
     (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
     view = sheet_view(rows, _school(request))
+    content: str | bytes
     if kind == "csv":
         content = as_csv(view)
     elif kind == "xlsx":
@@ -96,14 +99,14 @@ def sheet_file(request, test_id, kind):
     return download(f"cutting-test-{rows.test.number}.{kind}", content)
 
 
-def _school(request) -> CostingSchool:
+def _school(request: HttpRequest) -> CostingSchool:
     wanted = request.GET.get("school", "")
     return CostingSchool(wanted if wanted in list(CostingSchool) else settings.SHOP["school"])
 
 
 @may(Right.CORRECT, read=Right.CORRECT)
 @require_http_methods(["GET", "POST"])
-def correct_sheet(request, test_id):
+def correct_sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The form of a correction, filled with the sheet as it stands, and keeping it."""
     rows = rows_or_404(test_id, people=True)
     refused = None
@@ -123,7 +126,7 @@ def correct_sheet(request, test_id):
     return render(request, "bench/correct.html", context, status=refused.status if refused else 200)
 
 
-def _correcting(request) -> Correcting:
+def _correcting(request: HttpRequest) -> Correcting:
     posted = request.POST
     each = {
         prefix: {
@@ -143,7 +146,7 @@ def _correcting(request) -> Correcting:
     )
 
 
-def _version(request, corrections) -> int:
+def _version(request: HttpRequest, corrections: Any) -> int:
     """The version asked for: 0 as finished, up to the last correction, which is the usual one."""
     asked = request.GET.get("version", "")
     newest = len(corrections)
@@ -154,7 +157,9 @@ def _version(request, corrections) -> int:
     )
 
 
-def _sheet(request, rows: TestRows, refused: Refused | None = None, **typed):
+def _sheet(
+    request: HttpRequest, rows: TestRows, refused: Refused | None = None, **typed: Any
+) -> HttpResponse:
     school = _school(request)
     corrections = corrections_of(rows.test)
     version = _version(request, corrections)

@@ -1,11 +1,12 @@
 """The bench's pages. Each reads the request, calls one reading or one action, and renders."""
 
 import json
+from typing import Any
 from urllib.parse import urlencode
 from uuid import UUID
 
 from django.conf import settings
-from django.http import Http404, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -46,7 +47,7 @@ GRAMS = json.dumps({unit.value: f"{unit.grams:f}" for unit in Unit})
 
 @may(Right.LOOK)
 @require_GET
-def start_page(request):
+def start_page(request: HttpRequest) -> HttpResponse:
     """Open tests, last sheets, and the pieces to start a test on."""
     before = request.GET.get("before", "")
     number = int(before) if before.isascii() and before.isdecimal() and len(before) < 9 else None
@@ -55,7 +56,7 @@ def start_page(request):
     return render(request, "bench/front.html", context)
 
 
-def _not_opened(request, refused: Refused, key: str):
+def _not_opened(request: HttpRequest, refused: Refused, key: str) -> HttpResponse:
     """A repeated request leads to the test it has started already."""
     started = _started(request.POST.get("key", ""))
     return redirect("bench:test", started) if started else refusal(request, refused)
@@ -63,7 +64,7 @@ def _not_opened(request, refused: Refused, key: str):
 
 @may(Right.WEIGH)
 @told_by(_not_opened)
-def open_piece(request, key):
+def open_piece(request: HttpRequest, key: str) -> HttpResponse:
     """The form that opens a piece, and opening it."""
     piece = get_object_or_404(Piece, key=key)
     ids = request.GET.getlist("bag")
@@ -92,7 +93,7 @@ def _started(key: str) -> UUID | None:
 
 @may(Right.LOOK)
 @require_GET
-def open_bags(request):
+def open_bags(request: HttpRequest) -> HttpResponse:
     """The form for one or several bags of the cooler, all of one piece."""
     ids = request.GET.getlist("bag")
     piece = of_bags(ids).piece
@@ -103,14 +104,14 @@ def open_bags(request):
 
 @may(Right.LOOK)
 @require_GET
-def of_bag(request, bag_id):
+def of_bag(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     """The test a bag was opened for."""
     return redirect("bench:test", get_object_or_404(TestBag, bag=bag_id).test_id)
 
 
 @may(Right.LOOK)
 @require_GET
-def bench(request, test_id):
+def bench(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The block."""
     rows = rows_or_404(test_id)
     if not rows.test.is_open:
@@ -121,7 +122,7 @@ def bench(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_in_fragment("bench/_refused.html")
-def capture(request, test_id):
+def capture(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Take a weight by script: answers with the changing part of the bench."""
     by = taken_by(request, request.POST.get("turn", ""))
     rows = take_weight(test_id, _capture(request), by)
@@ -135,7 +136,7 @@ def capture(request, test_id):
         request, rows_or_404(test_id), request.POST.get("output", ""), refused, typed=request.POST
     )
 )
-def take(request, test_id):
+def take(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Take a weight by plain form: answers with the whole page."""
     pile = request.POST.get("output", "")
     take_weight(test_id, _capture(request), by_id(request))
@@ -145,7 +146,7 @@ def take(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
-def give_back(request, test_id):
+def give_back(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Take the last weighing back."""
     rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     return to_bench(rows.test.pk, request.POST.get("output", ""))
@@ -154,7 +155,7 @@ def give_back(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_in_fragment("bench/_refused.html")
-def recall(request, test_id):
+def recall(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Take the last weighing back by script."""
     rows = take_back(test_id, request.POST.get("weighing", ""), by_id(request))
     return _block(request, rows, request.POST.get("output", ""))
@@ -162,7 +163,7 @@ def recall(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def piece_gave(request, piece):
+def piece_gave(request: HttpRequest, piece: Any) -> HttpResponse:
     """What a plan gave in the shop's own tests, for the guide of its piece."""
     context = {"gave": gave(piece, request.GET.get("plan", ""))}
     return render(request, "bench/_gave.html", context)
@@ -170,14 +171,14 @@ def piece_gave(request, piece):
 
 @may(Right.LOOK)
 @require_GET
-def step(request, test_id, number):
+def step(request: HttpRequest, test_id: UUID, number: int) -> HttpResponse:
     """One step of the guide, beside the scale."""
     return _step(request, _test(test_id), str(number))
 
 
 @may(Right.WEIGH)
 @require_POST
-def check(request, test_id):
+def check(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Tick a step's check or take the tick back; answers with the step."""
     number = request.POST.get("step", "")
     check_step(
@@ -200,7 +201,7 @@ def check(request, test_id):
         request, rows_or_404(test_id), "", refused, note_typed=request.POST.get("text", "")
     )
 )
-def note(request, test_id):
+def note(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Add a note; answers with the test's notes."""
     test = get_object_or_404(CuttingTest, pk=test_id)
     add_note(test, request.POST.get("key", ""), request.POST.get("text", ""), by_id(request))
@@ -219,7 +220,7 @@ def note(request, test_id):
         new_pile=request.POST.get("pile"),
     )
 )
-def another_pile(request, test_id):
+def another_pile(request: HttpRequest, test_id: UUID) -> HttpResponse:
     posted = request.POST.get
     rows = add_pile(test_id, posted("name", ""), posted("pile", ""), posted("cut", ""))
     return to_bench(test_id, str(rows.outputs[-1].pk))
@@ -228,7 +229,7 @@ def another_pile(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
-def part_back(request, test_id):
+def part_back(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Part of the piece goes back into the cooler."""
     form = BackForm(request.POST)
     words = "; ".join(error for errors in form.errors.values() for error in errors)
@@ -241,7 +242,7 @@ def part_back(request, test_id):
 @may(Right.WEIGH)
 @require_POST
 @told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
-def finish_test(request, test_id):
+def finish_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
     finish(test_id, request.POST.get("seen", ""))
     return redirect("bench:sheet", test_id)
 
@@ -249,28 +250,28 @@ def finish_test(request, test_id):
 # --- the small change -------------------------------------------------------------------
 
 
-def rows_or_404(test_id, *, people: bool = False) -> TestRows:
+def rows_or_404(test_id: UUID, *, people: bool = False) -> TestRows:
     rows = load(test_id, people=people)
     if rows is None:
         raise Http404
     return rows
 
 
-def _test(test_id) -> CuttingTest:
+def _test(test_id: UUID) -> CuttingTest:
     return get_object_or_404(CuttingTest.objects.select_related("piece", "plan"), pk=test_id)
 
 
-def in_step(request, test: CuttingTest) -> bool:
+def in_step(request: HttpRequest, test: CuttingTest) -> bool:
     """The page had seen all but what it just did itself, so it may take the new revision."""
     return request.POST.get("seen") == str(test.revision - 1)
 
 
-def _step(request, test: CuttingTest, number: str, **more):
+def _step(request: HttpRequest, test: CuttingTest, number: str, **more: Any) -> HttpResponse:
     context = {"at": step_at_block(test, number), **more}
     return render(request, "bench/_step.html", context)
 
 
-def _capture(request) -> Capture:
+def _capture(request: HttpRequest) -> Capture:
     posted = request.POST.get
     proof = None
     if posted("signature"):
@@ -291,7 +292,7 @@ def _capture(request) -> Capture:
     )
 
 
-def _block(request, rows: TestRows, pile: str):
+def _block(request: HttpRequest, rows: TestRows, pile: str) -> HttpResponse:
     """The fragments alone: nothing in them needs the request, so no context processor runs."""
     width, seen = request.headers.get("Tally-Glass", ""), request.POST.get("seen", "")
     has_taken = bool(rows.weighings) and getattr(rows.weighings[-1], "is_new", False)
@@ -299,7 +300,9 @@ def _block(request, rows: TestRows, pile: str):
     return HttpResponse(render_to_string("bench/_block.html", {"bench": stands}))
 
 
-def bench_page(request, rows: TestRows, pile: str, refused: Refused | None = None, **typed):
+def bench_page(
+    request: HttpRequest, rows: TestRows, pile: str, refused: Refused | None = None, **typed: Any
+) -> HttpResponse:
     scale = scale_of(request)
     tests, at = open_tests(scale.name), step_at_block(rows.test, request.GET.get("step", ""))
     context = {
@@ -325,6 +328,6 @@ def bench_page(request, rows: TestRows, pile: str, refused: Refused | None = Non
     return render(request, "bench/bench.html", context, status=refused.status if refused else 200)
 
 
-def to_bench(test_id, pile: str):
+def to_bench(test_id: UUID, pile: str) -> Any:
     address = reverse("bench:test", args=[test_id])
     return HttpResponseRedirect(f"{address}?pile={pile}" if pile.isdecimal() else address)

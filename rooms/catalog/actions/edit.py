@@ -6,6 +6,7 @@ Every change is checked like a file, written only where it differs, and kept in 
 import hashlib
 import json
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import transaction
 
@@ -24,7 +25,7 @@ class Editor:
     seen: str = ""
 
 
-def digest(document: dict) -> str:
+def digest(document: dict[str, Any]) -> str:
     """A short mark of a document's state; the same text for the same state."""
     text = json.dumps(document, sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode()).hexdigest()[:16]
@@ -37,7 +38,7 @@ def known() -> KnownKeys:
     )
 
 
-def apply(document: dict, by_id: int | None, reason: str = "edited") -> Loaded:
+def apply(document: dict[str, Any], by_id: int | None, reason: str = "edited") -> Loaded:
     """Check a document and write what differs. BadInput names every fault."""
     found = faults(document, known())
     if found:
@@ -47,7 +48,7 @@ def apply(document: dict, by_id: int | None, reason: str = "edited") -> Loaded:
 
 
 @transaction.atomic
-def save_piece(key: str, piece: dict, editor: Editor) -> Loaded:
+def save_piece(key: str, piece: dict[str, Any], editor: Editor) -> Loaded:
     """Write a piece as the form has it. Refused when somebody else changed it meanwhile."""
     now = document_of(only=key)["pieces"].get(key)
     if now is not None and digest(now) != editor.seen:
@@ -61,7 +62,7 @@ def save_piece(key: str, piece: dict, editor: Editor) -> Loaded:
 
 
 @transaction.atomic
-def save_cut(key: str, cut: dict, editor: Editor) -> Loaded:
+def save_cut(key: str, cut: dict[str, Any], editor: Editor) -> Loaded:
     """Write a cut as the form has it. Refused when somebody else changed it meanwhile."""
     row = Cut.objects.select_related("muscle").filter(key=key).first()
     now = cut_document(row) if row else None
@@ -74,7 +75,7 @@ def save_cut(key: str, cut: dict, editor: Editor) -> Loaded:
 
 
 @transaction.atomic
-def import_document(document: dict, by_id: int | None) -> Loaded:
+def import_document(document: dict[str, Any], by_id: int | None) -> Loaded:
     """Write every piece, cut and muscle a file names; the others stay as they are."""
     return apply(
         {**EMPTY, **document} if isinstance(document, dict) else document, by_id, "imported"

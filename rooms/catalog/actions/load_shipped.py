@@ -1,5 +1,7 @@
 """Loading the shipped catalog. A second time changes nothing; the shop's edits stay."""
 
+from typing import Any
+
 from django.db import transaction
 
 from cutting.errors import BadDocument
@@ -9,7 +11,7 @@ from rooms.catalog.rules.rows import rows_of
 
 
 @transaction.atomic
-def load_catalog(document: dict | None = None) -> Loaded:
+def load_catalog(document: dict[str, Any] | None = None) -> Loaded:
     """Bring the catalog in line with the shipped files, save where the shop has its own.
 
     Raises BadDocument with every fault when the files are not whole.

@@ -7,6 +7,7 @@ person changes what the file says, and each change is kept in the history.
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
+from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db.models import CharField, Value
@@ -52,9 +53,9 @@ class Merge:
     def __init__(self, change: Change) -> None:
         self.change = change
         self.loaded = Loaded()
-        self.known: dict[type, dict[tuple, object]] = {}
+        self.known: dict[Any, dict[tuple[Any, ...], Any]] = {}
 
-    def run(self, rows: dict[type, list[Row]]) -> Loaded:
+    def run(self, rows: dict[Any, list[Row]]) -> Loaded:
         """Seven queries to read, two or three for each model that differs."""
         for model in MODELS:
             self.known[model] = _by_key(model, self.known)
@@ -62,8 +63,10 @@ class Merge:
             self._model(model, rows)
         return self.loaded
 
-    def _model(self, model: type, rows: dict[type, list[Row]]) -> None:
-        known, new, changed = self.known[model], [], []
+    def _model(self, model: Any, rows: dict[Any, list[Row]]) -> None:
+        known = self.known[model]
+        new: list[Any] = []
+        changed: list[Any] = []
         merge = self._imported if self.change.is_import else self._updated
         given = {key for key, _ in rows[model]}
         leaving = [row for key, row in known.items() if self._leaves(model, key, given, rows)]
@@ -86,7 +89,13 @@ class Merge:
             _free_names(changed)
         self._write(model, new, changed)
 
-    def _leaves(self, model: type, key: tuple, given: set[tuple], rows: dict) -> bool:
+    def _leaves(
+        self,
+        model: Any,
+        key: tuple[Any, ...],
+        given: set[tuple[Any, ...]],
+        rows: dict[Any, list[Row]],
+    ) -> bool:
         """Whether a row in use that the document does not name goes out of use.
 
         An import speaks only for the pieces and plans it names, an update for all it shipped.
@@ -99,15 +108,15 @@ class Merge:
         parent = PARENTS.get(model.__name__)
         return parent is not None and key[:-1] in {k for k, _ in rows[REFERENCES[parent]]}
 
-    def _identity(self, model: type, key: tuple) -> dict:
+    def _identity(self, model: Any, key: tuple[Any, ...]) -> dict[str, Any]:
         parent = PARENTS.get(model.__name__)
         if parent is None:
             return {"key": key[0]}
         return {"key": key[-1], parent: self.known[REFERENCES[parent]][key[:-1]]}
 
-    def _resolved(self, fields: dict) -> dict:
+    def _resolved(self, fields: dict[str, Any]) -> dict[str, Any]:
         """References as rows' ids; everything is in use unless it says otherwise."""
-        values = {"is_dropped": False}
+        values: dict[str, Any] = {"is_dropped": False}
         for name, value in fields.items():
             if name in REFERENCES:
                 row = self.known[REFERENCES[name]].get((value,)) if value else None
@@ -116,7 +125,7 @@ class Merge:
                 values[name] = value
         return values
 
-    def _imported(self, row, values: dict) -> bool:
+    def _imported(self, row: Any, values: dict[str, Any]) -> bool:
         """Take over what the document says; the place of a known piece or primal stays."""
         if type(row) in (Piece, Primal):
             values = {name: value for name, value in values.items() if name != "position"}
@@ -125,7 +134,7 @@ class Merge:
             setattr(row, name, values[name])
         return bool(differing)
 
-    def _updated(self, row, values: dict) -> bool:
+    def _updated(self, row: Any, values: dict[str, Any]) -> bool:
         """Take over shipped values where the shop has not put its own."""
         before, now = row.shipped, _plain(values)
         if before == now or before is None:
@@ -139,7 +148,7 @@ class Merge:
         row.shipped = now
         return True
 
-    def _write(self, model: type, new: list, changed: list) -> None:
+    def _write(self, model: Any, new: list[Any], changed: list[Any]) -> None:
         """Several rows at once, each with a line in the history."""
         for row in (*new, *changed):
             if isinstance(row, Named):
@@ -175,7 +184,7 @@ def _free_names(changed: list[PlanOutput]) -> None:
     )
 
 
-def edited(row) -> set[str]:
+def edited(row: Any) -> set[str]:
     """The fields in which a shipped row differs from what was shipped: the shop's own."""
     return {
         name
@@ -184,16 +193,16 @@ def edited(row) -> set[str]:
     }
 
 
-def _plain(values: dict) -> dict:
+def _plain(values: dict[str, Any]) -> dict[str, Any]:
     """Values as JSON would give them back."""
-    encode: Callable = DjangoJSONEncoder().default
+    encode: Callable[..., Any] = DjangoJSONEncoder().default
     return {
         name: value if isinstance(value, str | int | list | dict | type(None)) else encode(value)
         for name, value in values.items()
     }
 
 
-def _by_key(model: type, known: dict[type, dict]) -> dict[tuple, object]:
+def _by_key(model: Any, known: dict[Any, dict[tuple[Any, ...], Any]]) -> dict[tuple[Any, ...], Any]:
     """Every row by its key, with its parents set from those already read: one query."""
     parent = PARENTS.get(model.__name__)
     if parent is None:

@@ -51,7 +51,7 @@ class AnimalMap:
 
 def animal_map(species: str, primal: str) -> AnimalMap:
     """One animal: two queries. An unknown animal is beef, an unknown primal none."""
-    species = species if species in Species.values else Species.BEEF.value
+    species = species if species in Species.values else str(Species.BEEF)
     views = {row.pk: PrimalView(row) for row in Primal.objects.filter(species=species)}
     for piece in Piece.objects.filter(species=species):
         if piece.primal_id in views:
@@ -92,7 +92,9 @@ def same_maps() -> list[SameMap]:
     return [_same_map(key, muscles, cuts) for key in SECTIONS]
 
 
-def _same_map(key: str, muscles: dict[str, Muscle], cuts: dict) -> SameMap:
+def _same_map(
+    key: str, muscles: dict[str, Muscle], cuts: dict[tuple[str, str], list[Cut]]
+) -> SameMap:
     drawing = drawings()[key]
     sections = [
         Section(
@@ -104,7 +106,7 @@ def _same_map(key: str, muscles: dict[str, Muscle], cuts: dict) -> SameMap:
     ]
     order: Sequence[str] = list(dict.fromkeys(r.muscle for r in drawing.regions if r.muscle))
     table = [
-        (muscles[m], [cuts.get((m, species), []) for species in SECTION_SIZES])
+        (muscles[m], [cuts.get((m, str(species)), []) for species in SECTION_SIZES])
         for m in order
         if m in muscles
     ]

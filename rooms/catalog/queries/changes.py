@@ -1,6 +1,5 @@
 """Who changed what in the catalog, read from the history of its rows."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -48,7 +47,7 @@ def all_changes() -> list[ChangedRow]:
     return sorted(lines, key=lambda line: line.at, reverse=True)[:MOST]
 
 
-def _lines(model: type, rows: Iterable) -> list[ChangedRow]:
+def _lines(model: Any, rows: Any) -> list[ChangedRow]:
     """Each record against the one before it; what came with the data files is not a line."""
     before: dict[int, Any] = {}
     lines = []
@@ -66,7 +65,7 @@ def _lines(model: type, rows: Iterable) -> list[ChangedRow]:
     return lines
 
 
-def _values(model: type, row: Any, earlier: Any) -> list[tuple[str, object, object]]:
+def _values(model: Any, row: Any, earlier: Any) -> list[tuple[str, object, object]]:
     """What a record says otherwise than the one before; of the first one, what it says at all."""
     shown = {
         f.name: f

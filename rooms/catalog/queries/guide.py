@@ -2,8 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from cutting.drawing import rails
+from cutting.drawing.bar import BarPart
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED
 from cutting.words.pencil import percent
@@ -97,7 +99,9 @@ def shape(rows: Rows, plan: Plan | None, typed: str) -> Guide:
     )
 
 
-def seam_of(piece: Piece, steps: Sequence[tuple[int, Step]], number: int = 0, only: str = ""):
+def seam_of(
+    piece: Piece, steps: Sequence[tuple[int, Step]], number: int = 0, only: str = ""
+) -> Any:
     """The piece's drawing with the step's own parts lit; None when it has no right drawing."""
     if not piece.drawing:
         return None
@@ -109,20 +113,20 @@ def seam_of(piece: Piece, steps: Sequence[tuple[int, Step]], number: int = 0, on
     for at, step in steps:
         for key in step.touches:
             numbers.setdefault(key, at)
-    step = dict(steps).get(number)
-    lit = frozenset(step.touches) if step else frozenset()
-    if step:
-        numbers |= dict.fromkeys(step.touches, number)
+    shown = dict(steps).get(number)
+    lit = frozenset(shown.touches) if shown else frozenset()
+    if shown:
+        numbers |= dict.fromkeys(shown.touches, number)
     words = f"{piece.shown_name}: {drawing.view}"
-    if step:
-        words += f". Step {number}: {step.title}"
+    if shown:
+        words += f". Step {number}: {shown.title}"
     return SeamView(drawing, lit, numbers, words, id=f"seam-{piece.key}", only=only)
 
 
 def rail(outputs: Sequence[PlanOutput]) -> list[tuple[str, rails.PoundRail]]:
     """What a plan usually gives, as a rail of 100 %."""
     parts = [
-        rails.BarPart(o.name, o.share * HUNDRED, percent(o.share), look)
+        BarPart(o.name, o.share * HUNDRED, percent(o.share), look)
         for o, look in zip(outputs, looks_in_order(outputs), strict=True)
         if o.share
     ]

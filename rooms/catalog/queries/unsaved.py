@@ -1,16 +1,18 @@
 """A piece's document as a guide, before anything is saved: what the preview shows."""
 
+from typing import Any
+
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Primal, Step
 from rooms.catalog.queries.guide import Guide, Rows, shape
 from rooms.catalog.rules.rows import piece_rows
 
 
-def guide_of(key: str, piece: dict, plan: str = "", step: str = "") -> Guide:
+def guide_of(key: str, piece: dict[str, Any], plan: str = "", step: str = "") -> Guide:
     """The guide this document would give: one query for its cuts.
 
     `plan` is a key; `step` is the key of the step to light.
     """
-    rows: dict[type, list] = {Piece: [], Step: [], Plan: [], PlanOutput: []}
+    rows: dict[type, list[Any]] = {Piece: [], Step: [], Plan: [], PlanOutput: []}
     used = {o["cut"] for p in piece["plans"] for o in p["outputs"] if o.get("cut")}
     cuts = {c.key: c for c in Cut.objects.filter(key__in=used).select_related("muscle")}
     for model, (identity, fields) in piece_rows(key, piece, 0):

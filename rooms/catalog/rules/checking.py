@@ -5,6 +5,7 @@ import re
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
+from typing import Any
 
 from jsonschema import Draft202012Validator, ValidationError
 
@@ -36,7 +37,7 @@ class KnownKeys:
     primals: frozenset[str] = frozenset()
     cuts: frozenset[str] = frozenset()
 
-    def with_own(self, document: dict) -> "KnownKeys":
+    def with_own(self, document: dict[str, Any]) -> "KnownKeys":
         return KnownKeys(*(getattr(self, part) | set(document[part]) for part in PARTS))
 
 
@@ -91,26 +92,26 @@ def _count(value: object) -> int:
     return len(value) if isinstance(value, str | list | dict) else 0
 
 
-def _path(parts) -> str:
+def _path(parts: Any) -> str:
     text = "".join(f"[{part}]" if isinstance(part, int) else f".{part}" for part in parts)
     return text.lstrip(".") or "the document"
 
 
-def _of_cut(path: str, cut: dict, known: KnownKeys) -> list[Fault]:
+def _of_cut(path: str, cut: dict[str, Any], known: KnownKeys) -> list[Fault]:
     found = []
     if cut["muscle"] not in known.muscles:
         found.append(Fault(f"{path}.muscle", f"{cut['muscle']!r} is no muscle", "a known key"))
     return found + _item_number(path, cut)
 
 
-def _item_number(path: str, data: dict) -> list[Fault]:
+def _item_number(path: str, data: dict[str, Any]) -> list[Fault]:
     number = data.get("item_number", "")
     if number and not ITEM_NUMBER.fullmatch(number):
         return [Fault(f"{path}.item_number", f"{number!r}", "like 184, 116A or 1112A")]
     return []
 
 
-def _of_piece(path: str, key: str, piece: dict, known: KnownKeys) -> list[Fault]:
+def _of_piece(path: str, key: str, piece: dict[str, Any], known: KnownKeys) -> list[Fault]:
     found = _item_number(path, piece)
     if piece["primal"] not in known.primals:
         found.append(Fault(f"{path}.primal", f"{piece['primal']!r} is no primal", "a known key"))
@@ -139,7 +140,7 @@ def _of_piece(path: str, key: str, piece: dict, known: KnownKeys) -> list[Fault]
     return found
 
 
-def _of_step(path: str, step: dict, drawing, plans: list[str]) -> list[Fault]:
+def _of_step(path: str, step: dict[str, Any], drawing: Any, plans: list[str]) -> list[Fault]:
     found = []
     unlit = [] if drawing is None else [k for k in step["touches"] if k not in drawing.keys]
     if unlit:
@@ -151,7 +152,7 @@ def _of_step(path: str, step: dict, drawing, plans: list[str]) -> list[Fault]:
     return found
 
 
-def of_outputs(path: str, outputs: list[dict]) -> list[Fault]:
+def of_outputs(path: str, outputs: list[dict[str, Any]]) -> list[Fault]:
     """Shares sum to at most 1 and no name stands twice."""
     total = sum((Decimal(output["share"]) for output in outputs if "share" in output), Decimal(0))
     found = []

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
+from typing import Any
 
 from cutting.drawing.families import Along, Family, FamilyPart, Spec, draw
 from cutting.drawing.seam_lettering import NARROW, WIDE, Lettered, lay_out
@@ -24,7 +25,7 @@ def drawings() -> dict[str, Drawing]:
     }
 
 
-def read_drawing(key: str, data: dict) -> Drawing:
+def read_drawing(key: str, data: dict[str, Any]) -> Drawing:
     """A drawing from its file's data. Raises BadValue that names the drawing."""
     try:
         return Drawing(
@@ -43,7 +44,7 @@ def read_drawing(key: str, data: dict) -> Drawing:
         raise BadValue(f"drawing {key}", str(wrong), "see data/README.md") from wrong
 
 
-def _region(data: dict) -> Region:
+def _region(data: dict[str, Any]) -> Region:
     return Region(
         key=data["key"],
         kind=Kind(data["kind"]),
@@ -55,7 +56,7 @@ def _region(data: dict) -> Region:
     )
 
 
-def drawing_of(piece_key: str, data: str | dict) -> Drawing:
+def drawing_of(piece_key: str, data: str | dict[str, Any]) -> Drawing:
     """A piece's drawing: the name of a hand-made one, that one `without` some of its parts, or
     a family with its parts.
 
@@ -69,7 +70,7 @@ def drawing_of(piece_key: str, data: str | dict) -> Drawing:
     return _drawn(piece_key, json.dumps(data, sort_keys=True))
 
 
-def _without(piece_key: str, data: dict) -> Drawing:
+def _without(piece_key: str, data: dict[str, Any]) -> Drawing:
     whole, left_out = drawing_of(piece_key, data["of"]), set(data.get("without", ()))
     if left_out - whole.keys:
         right = ", ".join(sorted(whole.keys))
@@ -112,11 +113,11 @@ def _drawn(piece_key: str, text: str) -> Drawing:
         raise BadValue(f"drawing of {piece_key}", str(wrong), "see data/README.md") from wrong
 
 
-def _part(data: dict) -> FamilyPart:
+def _part(data: dict[str, Any]) -> FamilyPart:
     return FamilyPart(**{**data, "kind": Kind(data["kind"]) if "kind" in data else None})
 
 
-def _seam(data: dict) -> Along:
+def _seam(data: dict[str, Any]) -> Along:
     along = data["along"]
     return Along(
         data["key"],
@@ -129,7 +130,7 @@ def _seam(data: dict) -> Along:
     )
 
 
-def _cut(data: dict) -> Along:
+def _cut(data: dict[str, Any]) -> Along:
     """Across at `at` (from `from` to `to`, aslant with `to_x`), or lengthwise at `along`."""
     at = data["at"]
     low, high = data.get("from", -0.08), data.get("to", 1.08)

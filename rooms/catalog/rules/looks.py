@@ -1,18 +1,19 @@
 """How each pile looks on every rail: a pattern as well as a hue."""
 
 from collections.abc import Sequence
+from typing import Any
 
 from rooms.catalog.models import Pile
 
 TONES = {Pile.PORTIONS: 5, Pile.SECONDARY: 4}
 
 
-def looks(outputs: Sequence) -> dict[int, str]:
+def looks(outputs: Sequence[Any]) -> dict[int, str]:
     """The look of each output by its id: portions-1, portions-2, lean, fat …"""
     return dict(zip((output.pk for output in outputs), looks_in_order(outputs), strict=True))
 
 
-def looks_in_order(outputs: Sequence) -> list[str]:
+def looks_in_order(outputs: Sequence[Any]) -> list[str]:
     """The look of each output, in their order; for outputs that have no id yet."""
     found: list[str] = []
     used: dict[str, int] = {}

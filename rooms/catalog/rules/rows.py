@@ -5,6 +5,7 @@ A row is `(key, fields)`: the key a tuple within its model, references by the ke
 
 from collections.abc import Collection, Iterator
 from decimal import Decimal
+from typing import Any
 
 from django.utils.text import slugify
 
@@ -22,13 +23,13 @@ EMPTY = {
     "pieces": {},
 }
 LONGEST_KEY = 50
-Row = tuple[tuple[str, ...], dict]
+Row = tuple[tuple[str, ...], dict[str, Any]]
 MODELS = (Muscle, Primal, Cut, Piece, Step, Plan, PlanOutput)
 REFERENCES = {"muscle": Muscle, "primal": Primal, "cut": Cut, "piece": Piece, "plan": Plan}
 
 MUSCLE = {"latin": "", "name": "", "kind": "muscle", "synonyms": [], "doubt": ""}
 PRIMAL = {"species": "", "name": "", "other_name": ""}
-CUT = {
+CUT: dict[str, Any] = {
     "name": "",
     "other_name": "",
     "house_name": "",
@@ -46,7 +47,7 @@ CUT = {
     "is_ground": False,
     "doubt": "",
 }
-PIECE = {
+PIECE: dict[str, Any] = {
     "name": "",
     "other_name": "",
     "house_name": "",
@@ -90,12 +91,12 @@ IN_THE_FILE = {"tick": "check", "is_counted": "counted"}
 """What a field is called in a document, where it differs."""
 
 
-def _fields(data: dict, defaults: dict) -> dict:
+def _fields(data: dict[str, Any], defaults: dict[str, Any]) -> dict[str, Any]:
     """Every field, from the document or by default: what is not written is empty."""
     return {name: data.get(IN_THE_FILE.get(name, name), usual) for name, usual in defaults.items()}
 
 
-def rows_of(document: dict) -> dict[type, list[Row]]:
+def rows_of(document: dict[str, Any]) -> dict[type, list[Row]]:
     """All rows of a checked document, by model."""
     rows: dict[type, list[Row]] = {model: [] for model in MODELS}
     for key, muscle in document["muscles"].items():
@@ -110,7 +111,7 @@ def rows_of(document: dict) -> dict[type, list[Row]]:
     return rows
 
 
-def piece_rows(key: str, piece: dict, position: int) -> Iterator[tuple[type, Row]]:
+def piece_rows(key: str, piece: dict[str, Any], position: int) -> Iterator[tuple[type, Row]]:
     """A piece with its steps, plans and outputs."""
     usual = piece.get("usual_weight")
     yield (
@@ -138,7 +139,7 @@ def piece_rows(key: str, piece: dict, position: int) -> Iterator[tuple[type, Row
             yield PlanOutput, ((key, plan["key"], own), output_fields(output, at))
 
 
-def output_keys(outputs: list[dict], known: dict[str, str] | None = None) -> list[str]:
+def output_keys(outputs: list[dict[str, Any]], known: dict[str, str] | None = None) -> list[str]:
     """The identity of each output of a plan: as the document says, else that of the output of the
     same name (`known`: key by folded name), else a new one.
 
@@ -166,7 +167,7 @@ def free_key(key: str, taken: Collection[str]) -> str:
     return free
 
 
-def with_output_keys(document: dict) -> dict:
+def with_output_keys(document: dict[str, Any]) -> dict[str, Any]:
     """The document with the identity of every output written out, where the shop has it already."""
     rows = PlanOutput.everything.filter(plan__piece__key__in=document["pieces"])
     known: dict[tuple[str, str], dict[str, str]] = {}
@@ -175,7 +176,7 @@ def with_output_keys(document: dict) -> dict:
     ):
         known.setdefault((piece, plan), {})[same_name(name)] = key
 
-    def keyed(piece: str, plan: dict) -> dict:
+    def keyed(piece: str, plan: dict[str, Any]) -> dict[str, Any]:
         own = output_keys(plan["outputs"], known.get((piece, plan["key"])))
         pairs = zip(plan["outputs"], own, strict=True)
         return {**plan, "outputs": [{**output, "key": key} for output, key in pairs]}
@@ -187,7 +188,7 @@ def with_output_keys(document: dict) -> dict:
     return {**document, "pieces": pieces}
 
 
-def output_fields(output: dict, position: int) -> dict:
+def output_fields(output: dict[str, Any], position: int) -> dict[str, Any]:
     """The fields of one pile of a plan."""
     target = output.get("target")
     role = output.get("role") or ROLE_OF_PILE[output["pile"]].value
@@ -204,7 +205,7 @@ def output_fields(output: dict, position: int) -> dict:
 # --- and back -------------------------------------------------------------------------------
 
 
-def document_of(only: str | None = None) -> dict:
+def document_of(only: str | None = None) -> dict[str, Any]:
     """The shop's catalog as a document, what is dropped left out: six queries.
 
     `only`: the key of one piece; then just that piece, in four queries.
@@ -254,14 +255,14 @@ def document_of(only: str | None = None) -> dict:
     }
 
 
-def cut_document(cut: Cut) -> dict:
+def cut_document(cut: Cut) -> dict[str, Any]:
     return _written(cut, CUT)
 
 
-def _by(rows, parent: str, only: str | None) -> dict[int, list]:
+def _by(rows: Any, parent: str, only: str | None) -> dict[int, list[Any]]:
     """Rows in use by the id of their parent."""
-    found: dict[int, list] = {}
-    rows = rows.objects if isinstance(rows, type) else rows
+    found: dict[int, list[Any]] = {}
+    rows = getattr(rows, "objects", rows)
     if only is not None:
         piece = "piece__key" if parent == "piece" else "plan__piece__key"
         rows = rows.filter(**{piece: only})
@@ -270,7 +271,7 @@ def _by(rows, parent: str, only: str | None) -> dict[int, list]:
     return found
 
 
-def _written(row, defaults: dict, keep: tuple[str, ...] = ()) -> dict:
+def _written(row: Any, defaults: dict[str, Any], keep: tuple[str, ...] = ()) -> dict[str, Any]:
     """Only what differs from the default is written, so that files stay readable."""
     found = {}
     for name, usual in defaults.items():
@@ -284,7 +285,7 @@ def _written(row, defaults: dict, keep: tuple[str, ...] = ()) -> dict:
     return found
 
 
-def _output(output: PlanOutput) -> dict:
+def _output(output: PlanOutput) -> dict[str, Any]:
     found = {"key": output.key, **_written(output, OUTPUT)}
     if output.role != ROLE_OF_PILE[output.pile].value:
         found["role"] = output.role

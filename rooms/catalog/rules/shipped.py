@@ -3,17 +3,18 @@
 import tomllib
 from functools import lru_cache
 from pathlib import Path
+from typing import Any
 
 DATA = Path(__file__).parents[1] / "data"
 FORMAT, VERSION = "mindful-tally.catalog", 1
 
 
-def _read(name: str) -> dict:
+def _read(name: str) -> dict[str, Any]:
     return tomllib.loads((DATA / name).read_text(encoding="utf-8"))
 
 
 @lru_cache(maxsize=1)
-def document() -> dict:
+def document() -> dict[str, Any]:
     """Everything that ships, in the form of docs/formats/catalog.md. Not checked here."""
     cautions = _read("cautions.toml")
     found = {path.stem: _read(f"pieces/{path.name}") for path in (DATA / "pieces").glob("*.toml")}
@@ -27,13 +28,15 @@ def document() -> dict:
     }
 
 
-def _in_order(found: dict[str, dict]) -> list[str]:
+def _in_order(found: dict[str, dict[str, Any]]) -> list[str]:
     """Pieces in the order of their primals, then by key."""
     primals = list(_read("primals.toml"))
     return sorted(found, key=lambda key: (primals.index(found[key]["primal"]), key))
 
 
-def _piece(data: dict, found: dict[str, dict], cautions: dict[str, str]) -> dict:
+def _piece(
+    data: dict[str, Any], found: dict[str, dict[str, Any]], cautions: dict[str, str]
+) -> dict[str, Any]:
     """A piece with its cautions in words and the steps it shares with another."""
     steps = data.get("steps", [])
     if "steps_of" in data:

@@ -1,5 +1,7 @@
 """Parts of a catalog document as CSV tables, and back. Lists stand with " | " between."""
 
+from typing import Any
+
 from rooms.catalog.rules.rows import CUT, PIECE, document_of
 from rooms.common.errors import BadInput
 from rooms.common.tables import csv_text, rows_of
@@ -50,14 +52,14 @@ EARLIER = {"steps": {"is_sawn"}}
 """Columns that only they have."""
 
 
-def write(table: str, document: dict) -> str:
+def write(table: str, document: dict[str, Any]) -> str:
     """One table of a document as CSV text with a header row."""
     columns = TABLES[table]
     rows = ([_text(row.get(name)) for name in columns] for row in _rows(table, document))
     return csv_text(columns, rows)
 
 
-def _rows(table: str, document: dict):
+def _rows(table: str, document: dict[str, Any]) -> Any:
     if table == "cuts":
         yield from ({"key": key, **cut} for key, cut in document["cuts"].items())
     for key, piece in document["pieces"].items():
@@ -84,7 +86,7 @@ def _rows(table: str, document: dict):
                     }
 
 
-def _text(value) -> str:
+def _text(value: Any) -> str:
     if isinstance(value, list):
         return " | ".join(value)
     if isinstance(value, bool):
@@ -92,7 +94,7 @@ def _text(value) -> str:
     return "" if value is None else str(value)
 
 
-def read(raw: bytes) -> dict:
+def read(raw: bytes) -> dict[str, Any]:
     """A document from one table, CSV or XLSX. BadInput names the row and column that is wrong.
 
     Rows change what they name: a cut or piece keeps what has no column; steps and outputs
@@ -122,7 +124,7 @@ def _is_of(columns: list[str], table: str) -> bool:
     return len(named) == len(columns) and least <= named <= most
 
 
-def _value(name: str, text: str, where: str):
+def _value(name: str, text: str, where: str) -> Any:
     text = text.strip()
     if name in LISTS:
         return [word.strip() for word in text.split("|") if word.strip()]
@@ -137,13 +139,13 @@ def _value(name: str, text: str, where: str):
     return text
 
 
-def _weight(row: dict, name: str) -> None:
+def _weight(row: dict[str, Any], name: str) -> None:
     value, unit = row.pop(name, None), row.pop("unit", None)
     if value is not None:
         row[name] = {"value": value, "unit": unit or "lb"}
 
 
-def _document(table: str, rows: list[dict]) -> dict:
+def _document(table: str, rows: list[dict[str, Any]]) -> dict[str, Any]:
     now = document_of()
     if table == "cuts":
         return {"cuts": {row.pop("key", ""): row for row in rows}}
@@ -159,7 +161,7 @@ def _document(table: str, rows: list[dict]) -> dict:
             }
             found[key] = {**kept, **row}
         return {"pieces": found}
-    pieces: dict[str, dict] = {}
+    pieces: dict[str, dict[str, Any]] = {}
     for row in rows:
         key = row.pop("piece", "")
         if key not in now["pieces"]:
@@ -175,14 +177,14 @@ def _document(table: str, rows: list[dict]) -> dict:
     return {"pieces": pieces}
 
 
-def _add(piece: dict, name: str, row: dict, pieces: dict) -> None:
+def _add(piece: dict[str, Any], name: str, row: dict[str, Any], pieces: dict[str, Any]) -> None:
     """The first row of a piece replaces what was there, the others follow it."""
     fresh = piece.setdefault("fresh", set())
     piece[name] = [*piece[name], row] if name in fresh else [row]
     fresh.add(name)
 
 
-def _to_plan(piece: dict, row: dict) -> None:
+def _to_plan(piece: dict[str, Any], row: dict[str, Any]) -> None:
     key = row.pop("plan", "")
     plans = {plan["key"]: plan for plan in piece["plans"]}
     if key not in plans:

@@ -1,5 +1,7 @@
 """Seam drawings as SVG. In Python because a drawing has hundreds of small parts."""
 
+from typing import Any
+
 from django import template
 from django.urls import reverse
 from django.utils.html import escape
@@ -10,9 +12,9 @@ register = template.Library()
 
 
 @register.simple_tag
-def seam_shapes(view):
+def seam_shapes(view: Any) -> Any:
     """The shapes of a drawing, to be used by each width; a step's own ones are lit."""
-    parts = []
+    parts: list[str] = []
     add = parts.append
     for shape in view.drawing.shapes:
         lit = " lit" if shape.key in view.lit else ""
@@ -31,7 +33,7 @@ def seam_shapes(view):
 
 
 @register.simple_tag
-def animal_shapes(view, drawn, glass):
+def animal_shapes(view: Any, drawn: Any, glass: Any) -> Any:
     """An animal's side; each part is a link to its pieces."""
     parts = [f'<g class="seam-art" transform="translate(0 {drawn.top}) scale({drawn.scale})">']
     chosen = view.chosen.primal.key if view.chosen else ""
@@ -54,9 +56,9 @@ def animal_shapes(view, drawn, glass):
 
 
 @register.simple_tag
-def seam_names(drawn):
+def seam_names(drawn: Any) -> Any:
     """The names, letters, step numbers and ends of a drawing laid out for one width."""
-    parts = []
+    parts: list[str] = []
     add = parts.append
     for one in drawn.labels:
         x1, y1, x2, y2 = one.line

@@ -1,6 +1,8 @@
 """Pages that change the catalog. Each form is a changed document, previewed before it is saved."""
 
-from django.http import Http404
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
@@ -67,7 +69,7 @@ NEW_STEP = {
 
 
 @may(Right.CATALOG, read=Right.CATALOG)
-def edit_piece(request, key):
+def edit_piece(request: HttpRequest, key: str) -> HttpResponse:
     """Names and facts of a piece; below, its steps and plans."""
     piece = _piece(key)
     form = PieceForm(request.POST or None, initial=PieceForm.filled(piece))
@@ -80,7 +82,7 @@ def edit_piece(request, key):
 
 
 @may(Right.CATALOG, read=Right.CATALOG)
-def new_piece(request):
+def new_piece(request: HttpRequest) -> HttpResponse:
     """A piece of the shop's own, with a plain plan to start from."""
     form = PieceForm(request.POST or None, initial=PieceForm.filled(NEW_PIECE) | {"name": ""})
     if request.method == "POST" and form.is_valid():
@@ -99,7 +101,7 @@ def new_piece(request):
 
 @may(Right.CATALOG)
 @require_POST
-def preview_piece(request, key):
+def preview_piece(request: HttpRequest, key: str) -> HttpResponse:
     """The guide as the form would make it."""
     piece = NEW_PIECE if key == NEW else _piece(key)
     form = PieceForm(request.POST)
@@ -108,7 +110,7 @@ def preview_piece(request, key):
 
 @may(Right.CATALOG)
 @require_POST
-def drop_piece(request, key):
+def drop_piece(request: HttpRequest, key: str) -> HttpResponse:
     """Take a piece out of use, or bring it back."""
     back = request.POST.get("back") == "1"
     take_out(key, by_id(request), back=back)
@@ -119,7 +121,7 @@ def drop_piece(request, key):
 
 
 @may(Right.CATALOG, read=Right.CATALOG)
-def edit_step(request, key, step):
+def edit_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
     """One step, or a new one at the end."""
     piece, found = _with_step(key, step)
     form = StepForm(piece, _drawing(key, piece), request.POST or None, initial=found)
@@ -140,7 +142,7 @@ def edit_step(request, key, step):
 
 @may(Right.CATALOG)
 @require_POST
-def preview_step(request, key, step):
+def preview_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
     piece, found = _with_step(key, step)
     form = StepForm(piece, _drawing(key, piece), request.POST)
     if not form.is_valid():
@@ -152,7 +154,7 @@ def preview_step(request, key, step):
 
 @may(Right.CATALOG)
 @require_POST
-def move_step(request, key, step):
+def move_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
     """A step one place up or down, or out."""
     piece, _ = _with_step(key, step)
     steps = list(piece["steps"])
@@ -167,7 +169,7 @@ def move_step(request, key, step):
     return redirect("catalog:edit", key)
 
 
-def _with_step(key: str, step: str) -> tuple[dict, dict]:
+def _with_step(key: str, step: str) -> tuple[dict[str, Any], dict[str, Any]]:
     piece = _piece(key)
     found = next((one for one in piece["steps"] if one["key"] == step), None)
     if found is None and step != NEW:
@@ -175,7 +177,9 @@ def _with_step(key: str, step: str) -> tuple[dict, dict]:
     return piece, found or NEW_STEP
 
 
-def _step_changed(piece: dict, step: str, changed: dict) -> tuple[dict, int]:
+def _step_changed(
+    piece: dict[str, Any], step: str, changed: dict[str, Any]
+) -> tuple[dict[str, Any], int]:
     """The piece with the changed step, and that step's number."""
     steps = list(piece["steps"])
     if step == NEW:
@@ -191,7 +195,7 @@ def _step_changed(piece: dict, step: str, changed: dict) -> tuple[dict, int]:
 
 
 @may(Right.CATALOG, read=Right.CATALOG)
-def edit_plan(request, key, plan):
+def edit_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     """One plan with its outputs, or a new one."""
     piece, found = _with_plan(key, plan)
     form, outputs = _plan_forms(request.POST or None, found)
@@ -212,7 +216,7 @@ def edit_plan(request, key, plan):
 
 @may(Right.CATALOG)
 @require_POST
-def preview_plan(request, key, plan):
+def preview_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     piece, found = _with_plan(key, plan)
     form, outputs = _plan_forms(request.POST, found)
     if not (form.is_valid() and outputs.is_valid()):
@@ -223,7 +227,7 @@ def preview_plan(request, key, plan):
 
 @may(Right.CATALOG)
 @require_POST
-def drop_plan(request, key, plan):
+def drop_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     """A plan out of use; what was cut by it keeps it."""
     piece, _ = _with_plan(key, plan)
     rest = [one for one in piece["plans"] if one["key"] != plan]
@@ -236,7 +240,7 @@ def drop_plan(request, key, plan):
     return redirect("catalog:edit", key)
 
 
-def _with_plan(key: str, plan: str) -> tuple[dict, dict]:
+def _with_plan(key: str, plan: str) -> tuple[dict[str, Any], dict[str, Any]]:
     piece = _piece(key)
     found = next((one for one in piece["plans"] if one["key"] == plan), None)
     if found is None and plan != NEW:
@@ -244,7 +248,7 @@ def _with_plan(key: str, plan: str) -> tuple[dict, dict]:
     return piece, found or {"name": "", "outputs": []}
 
 
-def _plan_forms(posted, plan: dict):
+def _plan_forms(posted: Any, plan: dict[str, Any]) -> Any:
     form = PlanForm(posted, initial=plan)
     outputs = OutputFormSet(
         posted,
@@ -255,7 +259,9 @@ def _plan_forms(posted, plan: dict):
     return form, outputs
 
 
-def _plan_changed(piece, key, plan, form, outputs) -> tuple[dict, str]:
+def _plan_changed(
+    piece: Any, key: str, plan: Any, form: Any, outputs: Any
+) -> tuple[dict[str, Any], str]:
     changed = {**plan, "outputs": outputs.documents()}
     for name, value in form.cleaned_data.items():
         if value and not (name == "school" and value == "plain"):
@@ -275,7 +281,7 @@ def _plan_changed(piece, key, plan, form, outputs) -> tuple[dict, str]:
 
 
 @may(Right.CATALOG, read=Right.CATALOG)
-def edit_cut(request, key):
+def edit_cut(request: HttpRequest, key: str) -> HttpResponse:
     """One cut, or a new one of the shop's own."""
     row = None
     if key != NEW:
@@ -293,7 +299,7 @@ def edit_cut(request, key):
 
 @may(Right.CATALOG)
 @require_POST
-def preview_cut(request, key):
+def preview_cut(request: HttpRequest, key: str) -> HttpResponse:
     """The cut's card as the form would make it."""
     form = CutForm(request.POST)
     if not form.is_valid():
@@ -309,7 +315,7 @@ def preview_cut(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def piece_changes(request, key):
+def piece_changes(request: HttpRequest, key: str) -> HttpResponse:
     piece = get_object_or_404(Piece.everything, key=key)
     context = {"lines": changes_of_piece(piece), "piece": piece}
     return render(request, "catalog/changes.html", context)
@@ -317,7 +323,7 @@ def piece_changes(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def changes(request):
+def changes(request: HttpRequest) -> HttpResponse:
     dropped = Piece.everything.filter(is_dropped=True)
     context = {"lines": all_changes(), "dropped": dropped}
     return render(request, "catalog/changes.html", context)
@@ -326,21 +332,21 @@ def changes(request):
 # --- the small change -----------------------------------------------------------------------
 
 
-def _piece(key: str) -> dict:
+def _piece(key: str) -> dict[str, Any]:
     found = document_of(only=key)["pieces"].get(key)
     if found is None:
         raise Http404
     return found
 
 
-def _drawing(key: str, piece: dict):
+def _drawing(key: str, piece: dict[str, Any]) -> Any:
     try:
         return drawing_of(key, piece["drawing"]) if piece.get("drawing") else None
     except BadValue:
         return None
 
 
-def _free(key: str, others: list[dict]) -> str:
+def _free(key: str, others: list[dict[str, Any]]) -> str:
     """A key no other has."""
     taken = {one["key"] for one in others}
     key, tried = key.strip("-"), 1
@@ -351,14 +357,14 @@ def _free(key: str, others: list[dict]) -> str:
     return free
 
 
-def _own_key(name: str, model: type) -> str:
+def _own_key(name: str, model: Any) -> str:
     """A key that no shipped row will ever have."""
     key = f"house-{slugify(name)[:40]}".strip("-")
     taken = set(model.everything.filter(key__startswith=key).values_list("key", flat=True))
     return _free(key, [{"key": one} for one in taken])
 
 
-def _save(request, key, piece, form, query=""):
+def _save(request: HttpRequest, key: str, piece: Any, form: Any, query: str = "") -> HttpResponse:
     """Save and lead to the guide; None, with the fault in the form, when it was refused."""
     with told_in(form):
         save_piece(key, piece, Editor(by_id(request), request.POST.get("seen", "")))
@@ -368,13 +374,13 @@ def _save(request, key, piece, form, query=""):
     return None
 
 
-def _page(request, template, form, context):
+def _page(request: HttpRequest, template: str, form: Any, context: Any) -> HttpResponse:
     """The page of a form; `context` holds the piece's key and document as they are."""
     context |= {"form": form, "seen": digest(context["piece"])}
     return render(request, template, context, status=status_of(form))
 
 
-def _preview(request, key, piece, form, **shown):
+def _preview(request: HttpRequest, key: str, piece: Any, form: Any, **shown: Any) -> HttpResponse:
     """The guide of an unsaved document, or what keeps it from being one.
 
     `shown`: the keys of the plan and the step to show.

@@ -1,8 +1,9 @@
 """The catalog as files: JSON whole, CSV for tables; and reading them back."""
 
 import json
+from typing import Any
 
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
@@ -20,7 +21,7 @@ from rooms.staff.rights import Right, may
 
 
 @may(Right.CATALOG)
-def files(request):
+def files(request: HttpRequest) -> HttpResponse:
     """Export and import. A file with a fault changes nothing and says where the fault is."""
     form, loaded = FileForm(request.POST or None, request.FILES or None), None
     if request.method == "POST" and form.is_valid():
@@ -31,7 +32,7 @@ def files(request):
     return render(request, "catalog/files.html", context, status=status_of(form))
 
 
-def _read(name: str, raw: bytes) -> dict:
+def _read(name: str, raw: bytes) -> dict[str, Any]:
     """The document in a file, whichever its form."""
     if name.lower().endswith((".csv", ".xlsx")):
         return tables.read(raw)
@@ -44,7 +45,7 @@ def _read(name: str, raw: bytes) -> dict:
 
 @may(Right.LOOK)
 @require_GET
-def export_json(request):
+def export_json(request: HttpRequest) -> HttpResponse:
     """The whole catalog of the shop, as docs/formats/catalog.md says."""
     text = json.dumps(document_of(), indent=2, ensure_ascii=False) + "\n"
     return download("catalog.json", text)
@@ -52,7 +53,7 @@ def export_json(request):
 
 @may(Right.LOOK)
 @require_GET
-def export_csv(request, table):
+def export_csv(request: HttpRequest, table: Any) -> HttpResponse:
     """One table of the catalog."""
     if table not in tables.TABLES:
         raise Http404

@@ -1,5 +1,6 @@
 """Pages of the catalog: the animals, finding, guides, cuts, muscles."""
 
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
@@ -12,7 +13,7 @@ from rooms.staff.rights import Right, may
 
 @may(Right.LOOK)
 @require_GET
-def animals(request):
+def animals(request: HttpRequest) -> HttpResponse:
     """The side of one animal with its primals, and the pieces of the chosen one."""
     view = animal_map(request.GET.get("animal", ""), request.GET.get("primal", ""))
     return render(request, "catalog/animals.html", {"view": view, "species": Species.choices})
@@ -20,7 +21,7 @@ def animals(request):
 
 @may(Right.LOOK)
 @require_GET
-def same_map(request):
+def same_map(request: HttpRequest) -> HttpResponse:
     """Leg and shoulder across, on all three animals."""
     context = {"maps": same_maps(), "species": Species.choices}
     return render(request, "catalog/same_map.html", context)
@@ -28,7 +29,7 @@ def same_map(request):
 
 @may(Right.LOOK)
 @require_GET
-def finding(request):
+def finding(request: HttpRequest) -> HttpResponse:
     """The search as a page, for tablets without scripts."""
     typed = request.GET.get("q", "")
     return render(request, "catalog/find.html", {"found": find(typed), "typed": typed})
@@ -36,7 +37,7 @@ def finding(request):
 
 @may(Right.LOOK)
 @require_GET
-def found_list(request):
+def found_list(request: HttpRequest) -> HttpResponse:
     """The search as one types: only the list."""
     typed = request.GET.get("q", "")
     return render(request, "catalog/_found.html", {"found": find(typed), "typed": typed})
@@ -44,7 +45,7 @@ def found_list(request):
 
 @may(Right.LOOK)
 @require_GET
-def cuts(request):
+def cuts(request: HttpRequest) -> HttpResponse:
     """Every cut with its muscle and names."""
     rows = Cut.objects.select_related("muscle")
     return render(request, "catalog/cuts.html", {"cuts": rows})
@@ -52,7 +53,7 @@ def cuts(request):
 
 @may(Right.LOOK)
 @require_GET
-def cut(request, key):
+def cut(request: HttpRequest, key: str) -> HttpResponse:
     """One cut: names, muscle, cooking, and the plans it comes from."""
     row = get_object_or_404(Cut.everything.select_related("muscle"), key=key)
     comes_from = PlanOutput.objects.filter(
@@ -65,7 +66,7 @@ def cut(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def muscle(request, key):
+def muscle(request: HttpRequest, key: str) -> HttpResponse:
     """One muscle: what is cut from it, on which pieces it is found."""
     row = get_object_or_404(Muscle, key=key)
     pieces = Piece.objects.filter(
@@ -76,7 +77,7 @@ def muscle(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def guide_page(request, key):
+def guide_page(request: HttpRequest, key: str) -> HttpResponse:
     """The guide of a piece, with one step lit or the whole piece."""
     view = _guide(request, key)
     context = {"guide": view, "muscles": muscles_of(view)}
@@ -85,20 +86,20 @@ def guide_page(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def guide_steps(request, key):
+def guide_steps(request: HttpRequest, key: str) -> HttpResponse:
     """The drawing and the steps alone, as a step is turned."""
     return render(request, "catalog/_guide.html", {"guide": _guide(request, key)})
 
 
 @may(Right.LOOK)
 @require_GET
-def handout(request, key):
+def handout(request: HttpRequest, key: str) -> HttpResponse:
     """The guide for the printer, on two pages."""
     view = _guide(request, key)
     return render(request, "catalog/handout.html", {"guide": view, "muscles": muscles_of(view)})
 
 
-def _guide(request, key) -> Guide:
+def _guide(request: HttpRequest, key: str) -> Guide:
     piece = get_object_or_404(Piece.objects.select_related("primal"), key=key)
     chosen = Chosen(request.GET.get("plan", ""), request.GET.get("step", ""))
     return guide(piece, chosen)

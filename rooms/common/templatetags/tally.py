@@ -3,6 +3,7 @@
 import uuid
 from decimal import Decimal
 from html import escape
+from typing import Any
 
 from django import template
 from django.templatetags.static import static
@@ -19,61 +20,61 @@ MISSING = (None, "")
 
 
 @register.filter
-def money(value):
+def money(value: Any) -> Any:
     """14.288 → 14.29; nothing for a missing value."""
     return "" if value in MISSING else pencil.money(value)
 
 
 @register.filter
-def weight(value, unit):
+def weight(value: Any, unit: Any) -> Any:
     """A worked-out weight in its unit: 2.43."""
     return "" if value in MISSING else pencil.pounds(value, unit)
 
 
 @register.filter
-def percent(share):
+def percent(share: Any) -> Any:
     """0.423 → 42.3 %"""
     return "" if share in MISSING else pencil.percent(share)
 
 
 @register.filter
-def percent_figure(share):
+def percent_figure(share: Any) -> Any:
     """0.423 → 42.3, for columns with the sign in the header."""
     return "" if share in MISSING else pencil.percent(share).removesuffix(" %")
 
 
 @register.filter
-def of_hundred(value):
+def of_hundred(value: Any) -> Any:
     """42.31 → 42.3 %, for figures that already are of 100."""
     return "" if value in MISSING else pencil.percent(value / Decimal(100))
 
 
 @register.filter
-def factor(value):
+def factor(value: Any) -> Any:
     return "" if value in MISSING else pencil.factor(value)
 
 
 @register.filter
-def ounces(value):
+def ounces(value: Any) -> Any:
     """To one decimal: portions."""
     return "" if value in MISSING else f"{round_half_up(value, 1)}"
 
 
 @register.filter
-def plain(value):
+def plain(value: Any) -> Any:
     """A decimal for an input field or an attribute: no separators."""
     return "" if value in MISSING else f"{value:f}"
 
 
 @register.simple_tag(takes_context=True)
-def script(context, name):
+def script(context: Any, name: str) -> Any:
     """A vendored script, with the nonce that lets it run on this page."""
     nonce = context["request"].csp_nonce
     return format_html('<script src="{}" nonce="{}" defer></script>', static(name), nonce)
 
 
 @register.simple_tag(takes_context=True)
-def module(context, name):
+def module(context: Any, name: str) -> Any:
     """A script of ours with all it imports. Runs after the page is read and after `script`."""
     nonce = context["request"].csp_nonce
     needed = [(static(each), nonce) for each in imported_by(name)]
@@ -83,9 +84,9 @@ def module(context, name):
 
 
 @register.simple_tag
-def bar(rail):
+def bar(rail: Any) -> Any:
     """One bar of a rail with its lettering, as SVG. In Python because it is drawn so often."""
-    parts = []
+    parts: list[str] = []
     add = parts.append
     for box in rail.boxes:
         add(
@@ -120,7 +121,7 @@ def bar(rail):
 
 
 @register.simple_tag
-def ticks(drawn):
+def ticks(drawn: Any) -> Any:
     """The scale under a pound rail, as SVG."""
     return mark_safe(  # noqa: S308 (every text is escaped)
         "".join(
@@ -133,7 +134,7 @@ def ticks(drawn):
 
 
 @register.simple_tag
-def strip_marks(strip):
+def strip_marks(strip: Any) -> Any:
     """The band, the target and the portions of a strip, as SVG."""
     foot = strip.height
     dots = "".join(
@@ -153,30 +154,30 @@ def strip_marks(strip):
 
 
 @register.simple_tag
-def new_key():
+def new_key() -> Any:
     """A key of its own for a form, so that sending it twice records once."""
     return uuid.uuid4()
 
 
 @register.filter
-def signed(value):
+def signed(value: Any) -> Any:
     """A figure that is already rounded, with a true minus sign."""
     return "" if value in MISSING else pencil.signed(value)
 
 
 @register.filter
-def of_hundred_figure(value):
+def of_hundred_figure(value: Any) -> Any:
     return of_hundred(value).removesuffix(" %")
 
 
 @register.filter
-def minutes(length):
+def minutes(length: Any) -> Any:
     """A length of time in whole minutes, half up."""
     return time_spent.minutes(length)
 
 
 @register.filter
-def portion(value, unit):
+def portion(value: Any, unit: Any) -> Any:
     """A portion's figure with its unit: ounces to two decimals, grams whole."""
     if value in MISSING:
         return ""

@@ -31,7 +31,7 @@ class FileRead:
 
 
 def add_bags(
-    delivery_id,
+    delivery_id: UUID,
     new: list[NewBag],
     by_id: int | None,
     file: FileRead | None = None,

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from uuid import UUID
 
 from django.conf import settings
 from django.db import transaction
@@ -30,7 +31,7 @@ class Check:
     difference_reason: str = ""
 
 
-def close_delivery(delivery_id, check: Check, by_id: int | None) -> Delivery:
+def close_delivery(delivery_id: UUID, check: Check, by_id: int | None) -> Delivery:
     """Check a delivery against its invoice, spread freight and discount over its bags.
 
     Above the limit it needs a reason and somebody who signs (FDA Food Code 3-202.11); where the

@@ -1,6 +1,7 @@
 """A bag leaves the cooler without being cut."""
 
 from datetime import datetime
+from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
@@ -13,7 +14,9 @@ from rooms.cooler.rules.one_bag import known_bag
 LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
 
 
-def leave(bag_id, state: str, reason: str, by_id: int | None, at: datetime | None = None) -> Bag:
+def leave(
+    bag_id: UUID, state: str, reason: str, by_id: int | None, at: datetime | None = None
+) -> Bag:
     """A bag is sent back or thrown away; it needs a reason."""
     if state not in LEAVING:
         raise BadInput(f"State: “{state}”; back or out is right.")

@@ -1,6 +1,7 @@
 """A price for the bags of a delivery that have none."""
 
 from decimal import Decimal
+from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
@@ -10,7 +11,7 @@ from rooms.cooler.models import BagEvent
 from rooms.cooler.rules.deliveries import open_delivery
 
 
-def price_bags(delivery_id, amount: Decimal, per: str, by_id: int | None) -> int:
+def price_bags(delivery_id: UUID, amount: Decimal, per: str, by_id: int | None) -> int:
     """Put a price on the bags of an open delivery that have none. Returns how many."""
     if per not in ("lb", "kg"):
         raise BadInput(f"Unit: “{per}”; lb or kg is right.")

@@ -4,6 +4,7 @@ import uuid
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
@@ -27,7 +28,7 @@ class Remainder:
     discount: Decimal = ZERO
 
 
-def repack(bag_id, rest: Remainder, by_id: int | None) -> Bag:
+def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
     """Part of an opened bag goes back into the cooler, on a shorter clock of its own.
 
     It keeps the trace of the first, and never outlives it: the first one's end is its use-by.

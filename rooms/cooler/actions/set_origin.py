@@ -1,5 +1,7 @@
 """The country of a bag that carried none."""
 
+from uuid import UUID
+
 from django.db import transaction
 
 from rooms.common.errors import BadInput
@@ -9,7 +11,7 @@ from rooms.cooler.rules.codes import country_named
 from rooms.cooler.rules.one_bag import known_bag
 
 
-def set_origin(bag_id, country: str, by_id: int | None) -> Bag:
+def set_origin(bag_id: UUID, country: str, by_id: int | None) -> Bag:
     """The country of origin of a bag that came without one, or with the wrong one."""
     country = country_named(country)
     if not 0 < len(country) <= 60:

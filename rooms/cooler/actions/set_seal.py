@@ -1,6 +1,7 @@
 """What the seal of a bag looks like."""
 
 from datetime import datetime
+from uuid import UUID
 
 from django.db import transaction
 
@@ -10,7 +11,7 @@ from rooms.cooler.models import Bag, Seal
 from rooms.cooler.rules.one_bag import known_bag
 
 
-def set_seal(bag_id, seal: str, by_id: int | None, at: datetime | None = None) -> Bag:
+def set_seal(bag_id: UUID, seal: str, by_id: int | None, at: datetime | None = None) -> Bag:
     """What the seal looks like now. Saying the same twice changes nothing."""
     if seal not in Seal.values:
         raise BadInput(f"Seal: “{seal}”; {', '.join(Seal.values)} are right.")

@@ -1,6 +1,7 @@
 """Bags are opened for a test."""
 
 from datetime import datetime
+from typing import Any
 
 from django.utils import timezone
 
@@ -9,7 +10,9 @@ from rooms.cooler.models import Bag, BagEvent
 from rooms.cooler.rules.one_bag import stands_in_cooler
 
 
-def take_out(bag_ids: list, words: str, by_id: int | None, at: datetime | None = None) -> list[Bag]:
+def take_out(
+    bag_ids: list[Any], words: str, by_id: int | None, at: datetime | None = None
+) -> list[Bag]:
     """Bags are opened for a test. All or none; a bag that is out already is refused.
 
     Three queries for any number of them.

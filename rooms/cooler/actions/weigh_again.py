@@ -1,5 +1,7 @@
 """The shop weighs a bag itself."""
 
+from uuid import UUID
+
 from django.db import transaction
 
 from cutting.quantities import Weight
@@ -9,7 +11,7 @@ from rooms.cooler.rules.deliveries import claim_of
 from rooms.cooler.rules.one_bag import known_bag
 
 
-def weigh_again(bag_id, own: Weight, by_id: int | None) -> Bag:
+def weigh_again(bag_id: UUID, own: Weight, by_id: int | None) -> Bag:
     """The bag on the shop's own scale, unopened: the base of a short-weight claim."""
     with transaction.atomic():
         bag = known_bag(bag_id)

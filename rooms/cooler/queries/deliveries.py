@@ -3,6 +3,7 @@
 from collections.abc import Collection
 from dataclasses import dataclass
 from decimal import Decimal
+from uuid import UUID
 
 from django.db.models import OuterRef, Subquery, UUIDField
 
@@ -64,7 +65,7 @@ def delivery_view(delivery: Delivery) -> DeliveryView:
     )
 
 
-def delivery_prices(delivery_id) -> dict[int, UnitPrice]:
+def delivery_prices(delivery_id: UUID) -> dict[int, UnitPrice]:
     """What each piece was billed at in a delivery, by its id: one query."""
     bags = Bag.objects.filter(delivery=delivery_id, part_of=None).exclude(price_amount=None)
     lines: dict[int, list[InvoiceLine]] = {}

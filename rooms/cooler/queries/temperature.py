@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.db.models import Avg, Count, F, Max, Min, Q
 from django.utils import timezone
@@ -47,7 +48,7 @@ class Chart:
     """Columns for the chart: seconds since 1970, then °C as least, most, mean; null is a gap."""
 
     stretch: str
-    columns: list[list]
+    columns: list[list[Any]]
     excursions: list[tuple[Excursion, int]]
     """Each with how many bags lived through it."""
     readings: int
@@ -65,7 +66,7 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
         .annotate(least=Min("value"), mean=Avg("value"), most=Max("value"))
         .order_by("bucket")
     )
-    columns: list[list] = [[], [], [], []]
+    columns: list[list[Any]] = [[], [], [], []]
     step = math.ceil(GAP.total_seconds() / size)
     before = None
     for row in rows:
@@ -78,7 +79,7 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
     return Chart(stretch, columns, _with_bags(found), len(columns[0]))
 
 
-def _add(columns: list[list], at: int, row: dict | None) -> None:
+def _add(columns: list[list[Any]], at: int, row: dict[str, Any] | None) -> None:
     columns[0].append(at)
     for column, name in zip(columns[1:], ("least", "most", "mean"), strict=True):
         value = row[name] if row else None

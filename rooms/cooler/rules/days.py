@@ -7,6 +7,7 @@ a warm spell takes another day, and once after each migration for what ships.
 
 from collections.abc import Iterable
 from datetime import timedelta
+from typing import Any
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
@@ -42,7 +43,7 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
     }
 
 
-def _spells(since) -> list[CoreExcursion]:
+def _spells(since: Any) -> list[CoreExcursion]:
     lasting = Q(ended_at=None) | Q(ended_at__gte=since)
     return [
         CoreExcursion(row.started_at, row.last_at, row.peak, row.ended_at)
@@ -86,5 +87,5 @@ def keep_warm_days() -> None:
         keep_days(inside.filter(came_at__in=moved))
 
 
-def _days(bag: Bag) -> list:
+def _days(bag: Bag) -> list[Any]:
     return [getattr(bag, name) for name in DAYS]

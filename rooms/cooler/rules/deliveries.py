@@ -1,5 +1,8 @@
 """What a delivery's sums are in, what is claimed for a bag, and a delivery that is still open."""
 
+from typing import Any
+from uuid import UUID
+
 from django.conf import settings
 
 from cutting.cooler.receiving import short_weight
@@ -8,7 +11,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag, Delivery
 
 
-def claim_of(bag: Bag):
+def claim_of(bag: Bag) -> Any:
     """What is claimed for a bag, None where there is nothing to claim."""
     if bag.own_value is None or bag.line is None:
         return None
@@ -24,7 +27,7 @@ def unit_of(bags: list[Bag]) -> Unit:
     return Unit(units.pop() if len(units) == 1 else settings.SHOP["unit"])
 
 
-def open_delivery(delivery_id) -> Delivery:
+def open_delivery(delivery_id: UUID) -> Delivery:
     """The delivery. Raises BadInput when it is not known, Refused when it is closed."""
     delivery = Delivery.objects.filter(pk=delivery_id).first()
     if delivery is None:

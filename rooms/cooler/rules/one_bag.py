@@ -1,12 +1,14 @@
 """A bag that is asked for by its key."""
 
+from uuid import UUID
+
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 
 
-def known_bag(bag_id, *, must_be_in: bool = True) -> Bag:
+def known_bag(bag_id: UUID, *, must_be_in: bool = True) -> Bag:
     bag = Bag.objects.select_related("piece", "delivery").filter(pk=bag_id).first()
     if bag is None:
         raise BadInput("Bag: it is not known; choose one of the cooler.")

@@ -4,6 +4,7 @@ import re
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from biip import ParseError
 from biip.gs1_messages import GS1Message
@@ -45,7 +46,7 @@ def scan(text: str) -> Scanned:
         found = GS1Message.parse_hri(text) if text.startswith("(") else GS1Message.parse(text)
     except UNREADABLE as wrong:
         raise BadInput(f"Label: “{_shown(text)}” cannot be read: {_plain(wrong)}") from None
-    parts: dict = {"other": []}
+    parts: dict[str, Any] = {"other": []}
     for element in found.element_strings:
         _take(parts, element)
     parts["other"] = tuple(parts["other"])
@@ -66,7 +67,7 @@ PACKED, USE_BY = ("13", "11"), ("17", "15")
 """Days, the one that wins first: packed, produced; use by, best before."""
 
 
-def _take(parts: dict, element) -> None:
+def _take(parts: dict[str, Any], element: Any) -> None:
     ai, value = element.ai.ai, element.value
     if ai in ("01", "02"):
         if element.gtin_error or element.gtin is None:
@@ -86,7 +87,7 @@ def _take(parts: dict, element) -> None:
         parts["other"].append((ai, value))
 
 
-def _take_day(parts: dict, ai: str, element) -> None:
+def _take_day(parts: dict[str, Any], ai: str, element: Any) -> None:
     if element.date is None:
         raise BadInput(f"Label: {element.value} in ({ai}) is no date; YYMMDD is right.")
     name, order = ("packed_on", PACKED) if ai in PACKED else ("use_by", USE_BY)
@@ -94,7 +95,7 @@ def _take_day(parts: dict, ai: str, element) -> None:
         parts[name] = element.date
 
 
-def _put(parts: dict, name: str, value, ai: str) -> None:
+def _put(parts: dict[str, Any], name: str, value: Any, ai: str) -> None:
     if name in parts and parts[name] != value:
         raise BadInput(f"Label: ({ai}) is there twice, {parts[name]} and {value}; scan one label.")
     parts[name] = value

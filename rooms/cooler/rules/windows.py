@@ -4,6 +4,7 @@ import tomllib
 from collections.abc import Iterable
 from functools import lru_cache
 from pathlib import Path
+from typing import Any
 
 from cutting.cooler.ageing import Window
 from rooms.catalog.models import Piece
@@ -13,7 +14,7 @@ DATA = Path(__file__).parents[1] / "data" / "windows.toml"
 
 
 @lru_cache(maxsize=1)
-def shipped() -> dict:
+def shipped() -> dict[str, Any]:
     return tomllib.loads(DATA.read_text(encoding="utf-8"))
 
 

@@ -1,14 +1,18 @@
 """Pages of the cooler: bags on their time lines, one bag, the calendar, windows."""
 
 from datetime import date
+from typing import Any
+from uuid import UUID
 
 from django.conf import settings
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from cutting.drawing.bag_line import Axis
 from rooms.catalog.models import Piece
+from rooms.common.errors import Refused
 from rooms.common.refusals import told_by
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.actions.set_origin import set_origin
@@ -26,7 +30,7 @@ from rooms.staff.rights import Right, may
 
 @may(Right.LOOK)
 @require_GET
-def cooler(request):
+def cooler(request: HttpRequest) -> HttpResponse:
     """Every bag in the cooler, the most pressing first."""
     get = request.GET.get
     view = readings.cooler(timezone.localdate(), get("page"), _day(get("wanted")))
@@ -48,7 +52,7 @@ def _day(text: str | None) -> date | None:
 
 @may(Right.LOOK)
 @require_GET
-def calendar(request):
+def calendar(request: HttpRequest) -> HttpResponse:
     """Two weeks: what ends, what comes into its best, when the ferry comes."""
     days = readings.calendar(timezone.localdate(), settings.SHOP["delivery_days"])
     return render(request, "cooler/calendar.html", {"days": days})
@@ -56,11 +60,13 @@ def calendar(request):
 
 @may(Right.LOOK)
 @require_GET
-def bag_page(request, bag_id):
+def bag_page(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     return _bag_page(request, bag_id, WeightForm(initial={"unit": settings.SHOP["unit"]}))
 
 
-def _bag_page(request, bag_id, form, refused=None):
+def _bag_page(
+    request: HttpRequest, bag_id: UUID, form: Any, refused: Refused | None = None
+) -> HttpResponse:
     bag = get_object_or_404(
         Bag.objects.select_related("piece", "delivery", "part_of__piece"), pk=bag_id
     )
@@ -82,7 +88,7 @@ def _bag_page(request, bag_id, form, refused=None):
 
 @may(Right.RECEIVE)
 @require_POST
-def seal(request, bag_id):
+def seal(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     set_seal(bag_id, request.POST.get("seal", ""), by_id(request))
     return redirect("cooler:bag", bag_id)
 
@@ -90,7 +96,7 @@ def seal(request, bag_id):
 @may(Right.RECEIVE)
 @require_POST
 @told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
-def origin(request, bag_id):
+def origin(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     set_origin(bag_id, request.POST.get("country", ""), by_id(request))
     return redirect("cooler:bag", bag_id)
 
@@ -98,7 +104,7 @@ def origin(request, bag_id):
 @may(Right.RECEIVE)
 @require_POST
 @told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
-def leaves(request, bag_id):
+def leaves(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     """A bag is sent back or thrown away."""
     leave(bag_id, request.POST.get("state", ""), request.POST.get("reason", ""), by_id(request))
     return redirect("cooler:bag", bag_id)
@@ -109,7 +115,7 @@ def leaves(request, bag_id):
 @told_by(
     lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(request.POST), refused)
 )
-def weigh(request, bag_id):
+def weigh(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     """The bag on the shop's own scale."""
     form = WeightForm(request.POST)
     if not form.is_valid():
@@ -120,7 +126,7 @@ def weigh(request, bag_id):
 
 @may(Right.LOOK)
 @require_GET
-def window_list(request):
+def window_list(request: HttpRequest) -> HttpResponse:
     """The window of every piece, the shop's own marked."""
     pieces = list(Piece.objects.select_related("primal"))
     own = set(AgeWindow.objects.values_list("piece_id", flat=True))
@@ -130,7 +136,7 @@ def window_list(request):
 
 
 @may(Right.PRICE)
-def window(request, key):
+def window(request: HttpRequest, key: str) -> HttpResponse:
     """Change a piece's window."""
     piece = get_object_or_404(Piece, key=key)
     now = windows([piece])[piece.pk]

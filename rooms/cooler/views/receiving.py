@@ -2,7 +2,10 @@
 
 import hashlib
 import uuid
+from typing import Any
+from uuid import UUID
 
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -24,7 +27,7 @@ from rooms.staff.rights import Right, may
 
 
 @may(Right.RECEIVE)
-def receive(request):
+def receive(request: HttpRequest) -> HttpResponse:
     """Start a delivery; the last ones."""
     form = HeaderForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -37,15 +40,17 @@ def receive(request):
 
 @may(Right.LOOK)
 @require_GET
-def delivery_page(request, delivery_id):
+def delivery_page(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
     return _page(request, _delivery(delivery_id))
 
 
-def _delivery(delivery_id) -> Delivery:
+def _delivery(delivery_id: UUID) -> Delivery:
     return get_object_or_404(Delivery.objects.select_related("received_by"), pk=delivery_id)
 
 
-def _page(request, delivery, usual=None, check=None, **more):
+def _page(
+    request: HttpRequest, delivery: Delivery, usual: Any = None, check: Any = None, **more: Any
+) -> HttpResponse:
     """The delivery's page; `more` may hold `faults`, `refused` and `added`."""
     view = delivery_view(delivery)
     context = {
@@ -64,7 +69,7 @@ def _page(request, delivery, usual=None, check=None, **more):
     return render(request, "cooler/delivery.html", context, status=status)
 
 
-def _not_added(request, refused: Refused, delivery_id):
+def _not_added(request: HttpRequest, refused: Refused, delivery_id: UUID) -> HttpResponse:
     """What was typed stands there again; a wrong row is named beside it."""
     form = UsualForm(request.POST, request.FILES)
     if not isinstance(refused, BadInput):
@@ -76,7 +81,7 @@ def _not_added(request, refused: Refused, delivery_id):
 @may(Right.RECEIVE)
 @require_POST
 @told_by(_not_added)
-def add(request, delivery_id):
+def add(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
     """Add bags: typed, pasted, scanned or from a file. All or none, with a report by row."""
     delivery = _delivery(delivery_id)
     form = UsualForm(request.POST, request.FILES)
@@ -94,7 +99,7 @@ def add(request, delivery_id):
     return response
 
 
-def _rows(form: UsualForm) -> tuple[list, FileRead | None]:
+def _rows(form: UsualForm) -> tuple[list[Any], FileRead | None]:
     upload = form.cleaned_data["file"]
     if not upload:
         return reading_in.rows_of_text(form.cleaned_data["lines"]), None
@@ -110,7 +115,7 @@ def _rows(form: UsualForm) -> tuple[list, FileRead | None]:
         request, _delivery(delivery_id), check=CheckForm(request.POST), refused=refused
     )
 )
-def close(request, delivery_id):
+def close(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
     """Check the delivery against its invoice and close it."""
     delivery = _delivery(delivery_id)
     form = CheckForm(request.POST)
@@ -125,7 +130,7 @@ def close(request, delivery_id):
 @told_by(
     lambda request, refused, delivery_id: _page(request, _delivery(delivery_id), refused=refused)
 )
-def price(request, delivery_id):
+def price(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
     """A price for the bags that have none."""
     form = PriceForm(request.POST)
     delivery = _delivery(delivery_id)
@@ -138,7 +143,7 @@ def price(request, delivery_id):
 
 @may(Right.RECEIVE)
 @require_POST
-def code(request, delivery_id):
+def code(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
     """Say what a product code stands for."""
     piece = get_object_or_404(Piece, key=request.POST.get("piece", ""))
     name_code(request.POST.get("gtin", ""), piece, by_id(request))
@@ -147,7 +152,7 @@ def code(request, delivery_id):
 
 @may(Right.LOOK)
 @require_GET
-def claim(request, delivery_id):
+def claim(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
     """The short-weight claim, for the printer."""
     delivery = _delivery(delivery_id)
     context = {"view": delivery_view(delivery), "delivery": delivery}

@@ -4,7 +4,7 @@ import hmac
 from datetime import datetime
 
 from django.conf import settings
-from django.http import JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
@@ -25,7 +25,7 @@ from rooms.staff.rights import Right, may
 
 
 @may(Right.RECEIVE)
-def temperature(request):
+def temperature(request: HttpRequest) -> HttpResponse:
     """The chart of a day, week, month or year, and the excursions; a reading by hand."""
     form = ManualForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -47,7 +47,7 @@ def temperature(request):
 
 @may(Right.LOOK)
 @require_GET
-def now_line(request):
+def now_line(request: HttpRequest) -> HttpResponse:
     """The last reading alone, for pages that include it."""
     return render(request, "cooler/_now.html", {"now": now()})
 
@@ -55,7 +55,7 @@ def now_line(request):
 @open_to_all
 @csrf_exempt
 @require_POST
-def readings(request):
+def readings(request: HttpRequest) -> HttpResponse:
     """A reading from the probe: {"at": "2026-11-25T08:00:00+00:00", "celsius": "1.62" or null}."""
     key = request.headers.get("Probe-Key", "")
     if not settings.PROBE_KEY or not hmac.compare_digest(key, settings.PROBE_KEY):

@@ -4,6 +4,7 @@ import uuid
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -41,7 +42,7 @@ class Moving:
 
 
 def start_review(
-    moving: Moving, by_id: int | None, at=None, known: list[Depending] | None = None
+    moving: Moving, by_id: int | None, at: Any = None, known: list[Depending] | None = None
 ) -> Review:
     """Work out every product that rests on those pieces. Nothing changes yet.
 
@@ -171,7 +172,7 @@ def tick_all(pk: uuid.UUID, *, on: bool) -> None:
 
 
 def accept(
-    pk: uuid.UUID, by_id: int | None, effective_on: date | None = None, at=None
+    pk: uuid.UUID, by_id: int | None, effective_on: date | None = None, at: Any = None
 ) -> Version | None:
     """Put the ticked prices in the book as one version and close the review.
 

@@ -3,6 +3,7 @@
 import uuid
 from dataclasses import dataclass, replace
 from datetime import date
+from typing import Any
 
 from django.conf import settings
 from django.db import transaction
@@ -33,7 +34,7 @@ class Saving:
     why: str = ""
 
 
-def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceView:
+def save_prices(rows: TestRows, wish: Wish, saving: Saving, at: Any = None) -> PriceView:
     """Make the proposed and locked prices the products' own, dated, with what they rest on.
 
     The sheet shows them from the day they hold; a pile that is no product has its price on the
@@ -71,22 +72,22 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at=None) -> PriceVie
     return view
 
 
-def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at) -> None:
+def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at: Any) -> None:
     test = view.rows.test
     paid = UnitPrice(test.price_amount, Unit(test.price_per))
-    sold = [row for row in ready if row.product]
-    standing = with_grounds(Price.objects.current(products=[row.product.pk for row in sold]))
+    sold = [(row.product, row.price, row.cost) for row in ready if row.product and row.price]
+    standing = with_grounds(Price.objects.current(products=[product.pk for product, _, _ in sold]))
     held = {price.pk: price.product_id for price in standing}
     moved = {held[pk] for pk in shaken(standing)}
     wanted = [
         NewPrice(
-            row.product,
-            row.price,
-            None if row.cost is None else storable_money(row.cost),
+            product,
+            price,
+            None if cost is None else storable_money(cost),
             paid,
-            renews=row.product.pk in moved,
+            renews=product.pk in moved,
         )
-        for row in sold
+        for product, price, cost in sold
     ]
     origin = Origin(
         saving.by_id,
@@ -101,7 +102,7 @@ def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at) -> None:
         set_prices(wanted, replace(origin, basis_id=_basis(view, at).pk), at)
 
 
-def _basis(view: PriceView, at) -> Basis:
+def _basis(view: PriceView, at: Any) -> Basis:
     """What these prices rest on, kept as it is today."""
     cuts = Cut.objects.in_bulk({o.cut_id for o in view.resting.kept} - {None})
     keys = {
@@ -122,6 +123,8 @@ def _basis(view: PriceView, at) -> Basis:
 
 def _keep_on_sheet(output: Output, row: PriceRow) -> None:
     """The share price, set only once; and the price itself of a pile that is no product."""
+    if row.price is None:
+        return
     price = storable(UnitPrice(row.price, Unit(row.per)), Unit(output.price_per)).amount
     if output.share_price is None:
         output.share_price = price if output.retail is None else output.retail

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import timedelta
 from decimal import Decimal
+from typing import Any
 
 from cutting.errors import BadValue
 from cutting.prices.ads import (
@@ -77,7 +78,7 @@ class Merchandising:
     other: PlanWay
     goal: Decimal
     share: Decimal | None
-    chart: dict
+    chart: dict[str, Any]
 
     @property
     def pencil(self) -> Pencil:
@@ -105,7 +106,7 @@ class Worked:
     faults: list[str]
 
 
-def work_out(data, book: Book, said: dict[str, str]) -> Worked:
+def work_out(data: Any, book: Book, said: dict[str, str]) -> Worked:
     """The ad alone, from the fields and the book; no query. `said`: what its products were
     called when it was kept."""
     rows, sold = [], []
@@ -124,7 +125,7 @@ def work_out(data, book: Book, said: dict[str, str]) -> Worked:
     return Worked(rows, ad, pencil, faults)
 
 
-def ad_view(data, said: dict[str, str] | None = None, book: Book | None = None) -> AdView:
+def ad_view(data: Any, said: dict[str, str] | None = None, book: Book | None = None) -> AdView:
     """From the page's fields; nothing is written. Usual values are the book's of today."""
     book = sold_with_costs() if book is None else book
     worked = work_out(data, book, said or {})
@@ -178,13 +179,16 @@ def _row(fields: AdRow, said: dict[str, str]) -> tuple[AdLine, Sold | None]:
     if product is None or faults:
         return AdLine(fields, faults), None
     book, typed = fields.price_in_book, fields.cleaned_data.get
-    asked = typed("price") or (None if fields.is_item else book.amount)
-    cost = book.cost if typed("cost") is None else typed("cost")
+    usual = book.amount if book else None
+    asked = typed("price") or (None if fields.is_item else usual)
+    cost = typed("cost")
+    if cost is None and book:
+        cost = book.cost
     if asked is None:
         faults.append(f"{name}, ad price: it is empty; the price of the ad is right.")
-    elif cost is None:
+        return AdLine(fields, faults), None
+    if cost is None:
         faults.append(f"{name}, cost: the book knows none; type what a {product.per} costs.")
-    if faults:
         return AdLine(fields, faults), None
     one = Sold(
         name,
@@ -192,7 +196,7 @@ def _row(fields: AdRow, said: dict[str, str]) -> tuple[AdLine, Sold | None]:
         cost,
         typed("pounds") or ZERO,
         typed("usual_pounds") or ZERO,
-        (typed("usual") or book.amount) if fields.is_item else None,
+        (typed("usual") or usual) if fields.is_item else None,
     )
     return AdLine(fields, faults), one
 
@@ -212,15 +216,16 @@ def _merchandising(
         return None, told
     asked = item.fields.cleaned_data.get("price")
     ad_price = (item.product, asked) if item.product and asked and not item.faults else None
-    ways = _ways([plain, other], ad_price, {product.pk: price.amount for product, price in book})
-    if None in ways:
+    prices = {product.pk: price.amount for product, price in book}
+    first, second = _ways([plain, other], ad_price, prices)
+    if first is None or second is None:
         missing = (
             "No invoice price is known for this piece yet: receive it or cut a test, then plan."
         )
         return None, [*told, missing]
-    share = share_for_margin(ways[0].way, ways[1].way, goal)
-    chart = _chart(ways[0].way, ways[1].way, goal, share)
-    return Merchandising(*ways, goal, share, chart), told
+    share = share_for_margin(first.way, second.way, goal)
+    chart = _chart(first.way, second.way, goal, share)
+    return Merchandising(first, second, goal, share, chart), told
 
 
 def _usual_plans(product: Product | None, plans: list[Plan]) -> tuple[Plan | None, Plan | None]:
@@ -289,7 +294,7 @@ def plan_shares(plans: list[Plan]) -> dict[int, tuple[list[tuple[int, Decimal]],
     return found
 
 
-def _chart(plain: Way, other: Way, goal: Decimal, share: Decimal | None) -> dict:
+def _chart(plain: Way, other: Way, goal: Decimal, share: Decimal | None) -> dict[str, Any]:
     """Margin of the ad pieces as more of them are merchandised, for the line chart."""
 
     def tenth(value: Decimal) -> float:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.drawing import rails
+from cutting.drawing.bar import BarPart
 from cutting.prices import ads
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.words.pencil import money
@@ -39,7 +40,7 @@ def brings(piece_key: str, plan_key: str) -> Brings:
             unpriced.append(output.name)
             continue
         value = ads.brings(output.share, worth[output.cut_id], BOUGHT)
-        parts.append(rails.BarPart(output.name, value, money(value), look))
+        parts.append(BarPart(output.name, value, money(value), look))
     total = sum((part.size for part in parts), Decimal(0))
     found = []
     if total > 0:

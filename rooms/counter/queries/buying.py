@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 from cutting.errors import BadValue
 from cutting.plans.buying import MOST, Bought, Mark, Spec, TestsGave, compare, picture
@@ -53,7 +54,9 @@ class BuyView:
         return next((each.one for each in self.answer if each.one.is_best), None)
 
 
-def buy_view(data, said: dict[str, str] | None = None, every: list[Group] | None = None) -> BuyView:
+def buy_view(
+    data: Any, said: dict[str, str] | None = None, every: list[Group] | None = None
+) -> BuyView:
     """Usual values come from the tests of the chosen groups; without fields, from the first
     piece that has tests of several suppliers. `said`: what the groups were called when it was
     kept; `every`: all groups, where they are known already."""

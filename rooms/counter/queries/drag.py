@@ -1,38 +1,40 @@
 """What the page looks up while one price is dragged: the core's figures at every allowed price."""
 
+from typing import Any
+
 from cutting.drawing.rails import money_bar
 from cutting.prices.ladder import Stop, crossings, stops
 from cutting.prices.margins import tray_sticker
 from cutting.words.pencil import money, percent, profit_shown
-from rooms.counter.rules.building import PriceView, reach_of
+from rooms.counter.rules.building import PriceView, cost_of, reach_of
 from rooms.counter.rules.lines import PriceRow, other_words
 from rooms.pricebook.models import Product
 
 EACH_WAY = 30
 
 
-def drag_stops(view: PriceView, output_id: int) -> dict | None:
+def drag_stops(view: PriceView, output_id: int) -> dict[str, Any] | None:
     """Every stop of one price with the texts and the bar that belong to it; None for no price.
 
     The page never computes: a stop's words are the core's, so the moved page and the saved one
     cannot differ.
     """
     at = next((i for i, row in enumerate(view.table) if row.id == output_id), None)
-    if at is None or view.table[at].price is None:
+    if at is None or (price := view.table[at].price) is None:
         return None
-    row, reach = view.table[at], reach_of(view.built)
+    row, reach = view.table[at], reach_of(view.built, view.sheet)
     found = stops(view.built, at, EACH_WAY)
     prices = [stop.price for stop in found]
     return {
-        "at": prices.index(row.price),
-        "stops": [_stop(stop, at, row, reach) for stop in found],
+        "at": prices.index(price),
+        "stops": [_stop(stop, view, at, row, reach) for stop in found],
     }
 
 
-def _stop(stop: Stop, at: int, row: PriceRow, reach) -> dict:
+def _stop(stop: Stop, view: PriceView, at: int, row: PriceRow, reach: Any) -> dict[str, Any]:
     built, priced = stop.built, stop.built.lines[at]
-    whole = built.whole
-    bar = money_bar([line.sales for line in built.lines], built.cost, reach)
+    whole, cost = built.whole, cost_of(built, view.sheet)
+    bar = money_bar([line.sales for line in built.lines], cost, reach)
     return {
         "price": f"{stop.price:f}",
         "shown": money(stop.price),
@@ -43,7 +45,7 @@ def _stop(stop: Stop, at: int, row: PriceRow, reach) -> dict:
         "other": other_words(row.product, stop.price),
         "over": _is_over(row.product, stop.price, row.tray),
         "sales": money(whole.retail) if whole else "–",
-        "gp": money(profit_shown(whole.retail, built.cost)) if whole else "–",
+        "gp": money(profit_shown(whole.retail, cost)) if whole else "–",
         "whole": percent(whole.margin) if whole else "–",
         "of_cost": percent(whole.markup) if whole and whole.markup is not None else "–",
         "crossed": " ".join(crossings(built.lines)),
@@ -52,7 +54,7 @@ def _stop(stop: Stop, at: int, row: PriceRow, reach) -> dict:
     }
 
 
-def _is_over(product: Product | None, price, tray) -> bool:
+def _is_over(product: Product | None, price: Any, tray: Any) -> bool:
     """The sticker passes the family's comfort limit."""
     limit = product.family.comfort if product and product.family_id else None
     return bool(limit and tray and tray_sticker(price, tray) > limit)

@@ -4,6 +4,7 @@ import tomllib
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import lru_cache
+from typing import Any
 
 from cutting.drawing.giving_seam import SeamPicture, bars, seam_picture
 from cutting.errors import BadValue
@@ -21,7 +22,7 @@ BAR = 220.0
 
 
 @lru_cache(maxsize=1)
-def links() -> dict[str, dict]:
+def links() -> dict[str, dict[str, Any]]:
     """The linked products that ship, by key."""
     return tomllib.loads((DATA / "links.toml").read_text(encoding="utf-8"))
 
@@ -64,7 +65,7 @@ class ValueBar:
 @dataclass(frozen=True)
 class GivingView:
     key: str
-    link: dict
+    link: dict[str, Any]
     form: GivingForm
     givers: list[SideView]
     takers: list[SideView]
@@ -141,14 +142,16 @@ def giving(key: str, typed: dict[str, str]) -> GivingView:
     )
 
 
-def _picture(link: dict, amount: Decimal | None) -> SeamPicture | None:
+def _picture(link: dict[str, Any], amount: Decimal | None) -> SeamPicture | None:
     if amount is None:
         return None
     most, step = Decimal(link["most"]), Decimal(link["step"])
     return seam_picture(link["kind"], amount, most=most, step=step)
 
 
-def _stops(link: dict, picture: SeamPicture | None, numbers: dict, sides) -> list[StopView]:
+def _stops(
+    link: dict[str, Any], picture: SeamPicture | None, numbers: dict[str, Any], sides: Any
+) -> list[StopView]:
     """Where the seam may go; each says what it wins there while the prices are known."""
     if picture is None:
         return []
@@ -168,7 +171,7 @@ def _says(amount: str, unit: str, moved: MovedMeat) -> str:
     return f"{amount} {unit}: {'lost' if gain < 0 else 'won'} {money(abs(gain))}"
 
 
-def _amount(kind: str, numbers: dict) -> Weight:
+def _amount(kind: str, numbers: dict[str, Any]) -> Weight:
     if kind == "layer":
         return Layer(numbers["length"], numbers["width"], numbers["amount"]).weight(Unit.LB)
     if kind == "pieces":
@@ -176,7 +179,7 @@ def _amount(kind: str, numbers: dict) -> Weight:
     return Weight(numbers["amount"], Unit.LB)
 
 
-def _prices(link: dict) -> dict[str, tuple[Product, Decimal | None]]:
+def _prices(link: dict[str, Any]) -> dict[str, tuple[Product, Decimal | None]]:
     keys = [side["cut"] for side in (*link["givers"], *link["takers"])]
     products = {
         p.cut.key: p for p in Product.objects.filter(cut__key__in=keys).select_related("cut")
@@ -186,7 +189,9 @@ def _prices(link: dict) -> dict[str, tuple[Product, Decimal | None]]:
     return {key: (product, amounts.get(product.pk)) for key, product in products.items()}
 
 
-def _named(role: str, link: dict, prices: dict) -> dict[str, tuple[str, Decimal | None]]:
+def _named(
+    role: str, link: dict[str, Any], prices: dict[str, Any]
+) -> dict[str, tuple[str, Decimal | None]]:
     """Name and price of each side's product, by the field of its price."""
     found = {}
     for i, side in enumerate(link[SIDES[role]]):
@@ -196,7 +201,9 @@ def _named(role: str, link: dict, prices: dict) -> dict[str, tuple[str, Decimal 
     return found
 
 
-def _sides(role: str, sides: list[dict], prices: dict, form: GivingForm) -> tuple[list, list]:
+def _sides(
+    role: str, sides: list[dict[str, Any]], prices: dict[str, Any], form: GivingForm
+) -> tuple[list[Any], list[Any]]:
     """The sides as shown and as the core takes them; None where a price is missing or wrong."""
     shown, core = [], []
     for i, side in enumerate(sides):
@@ -217,11 +224,11 @@ def _valued(
     """The sides with their values, rounded so that they foot with the sum above them."""
     if moved is None:
         return shown
-    values = foot([side.value(moved.weight) for side in core]).parts
+    values = foot([side.value(moved.weight) for side in core if side]).parts
     return [replace(view, value=value) for view, value in zip(shown, values, strict=True)]
 
 
-def _warning(link: dict, amount: Decimal | None) -> str:
+def _warning(link: dict[str, Any], amount: Decimal | None) -> str:
     """The rack that gets too short for the buyer's item."""
     if amount is None or "rack" not in link:
         return ""

@@ -31,7 +31,7 @@ def groups() -> list[Group]:
         .prefetch_related("bags__bag")
         .order_by("-number")[:MOST_GROUPS_TESTS]
     )
-    found: dict[tuple, list[CuttingTest]] = {}
+    found: dict[tuple[str, str, str, str], list[CuttingTest]] = {}
     for test in rows:
         found.setdefault((test.piece_name, test.plan_name, "", ""), []).append(test)
         if test.supplier:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django.conf import settings
 
@@ -73,9 +74,14 @@ class PriceView:
         return self.gp_shown + round_half_up(self.beside)
 
     @property
+    def cost(self) -> Decimal:
+        """Of the piece with what its products carry; the piece's own while a wage is missing."""
+        return cost_of(self.built, self.sheet)
+
+    @property
     def carried(self) -> Decimal:
         """Trays, labour and value added beside the piece, footing with what is printed."""
-        return round_half_up(self.built.cost) - round_half_up(self.sheet.figures.cost)
+        return round_half_up(self.cost) - round_half_up(self.sheet.figures.cost)
 
     @property
     def whole(self) -> Whole | None:
@@ -87,7 +93,7 @@ class PriceView:
 
     @property
     def gp_shown(self) -> Decimal | None:
-        return profit_shown(self.whole.retail, self.built.cost) if self.whole else None
+        return profit_shown(self.whole.retail, self.cost) if self.whole else None
 
     @property
     def has_faults(self) -> bool:
@@ -180,7 +186,7 @@ def _view(asked: _Asked, known: list[KnownTargets]) -> PriceView:
     by_pk = {adder.pk: adder.core for adder in adders}
     lines = [
         with_adders(
-            line, [by_pk[pk] for pk in sorted(wish.adders[one.output.pk]) if pk in by_pk], rate
+            line, [by_pk[pk] for pk in sorted(wish.steps_of(one.output.pk)) if pk in by_pk], rate
         )
         for one, line in zip(known, bare, strict=True)
     ]
@@ -192,7 +198,7 @@ def _view(asked: _Asked, known: list[KnownTargets]) -> PriceView:
     else:
         built = solve(cost, lines, aim)
     locked = [replace(row.line, locked=row.price) for row in built.lines]
-    has_steps = any(wish.adders.values())
+    has_steps = any((wish.adders or {}).values())
     table = [
         row_of(one, wish, priced, told, sizes)
         for one, priced, (_, told) in zip(known, built.lines, typed, strict=True)
@@ -212,15 +218,19 @@ def _view(asked: _Asked, known: list[KnownTargets]) -> PriceView:
         plain=adder_effect(cost, locked, bare) if has_steps and built.whole else None,
         missing=_missing(asked.school, table),
         rails=both_rails(asked.rows, compute(_at_prices(asked, known, table)), asked.found.kept),
-        bar=money_bar(sales, built.cost, reach_of(built)),
+        bar=money_bar(sales, cost_of(built, asked.sheet), reach_of(built, asked.sheet)),
         adders=adders,
         beside=totals(asked.basis, asked.sheet.figures).beside,
     )
 
 
-def reach_of(built: Built) -> Decimal:
+def cost_of(built: Built, sheet: Sheet) -> Decimal:
+    return sheet.figures.cost if built.cost is None else built.cost
+
+
+def reach_of(built: Built, sheet: Sheet) -> Decimal:
     """What the whole width of the dollar rail stands for, so that a dragged price has room."""
-    return max(built.whole.retail if built.whole else Decimal(0), built.cost) * REACH
+    return max(built.whole.retail if built.whole else Decimal(0), cost_of(built, sheet)) * REACH
 
 
 def _products(cuts: list[int]) -> list[Product]:
@@ -252,12 +262,13 @@ def _at_prices(asked: _Asked, known: list[KnownTargets], table: list[PriceRow]) 
     return replace(asked.basis, outputs=tuple(outputs))
 
 
-def _with_last_prices(found: Resting, products: dict, last: dict) -> CoreTest:
+def _with_last_prices(found: Resting, products: dict[str, Any], last: dict[str, Any]) -> CoreTest:
     outputs = []
     for output, core in zip(found.kept, found.test.outputs, strict=True):
         product = products.get(output.cut_id)
         amount = last.get(product.pk) if product else None
-        if amount is not None:
+        price: UnitPrice | None
+        if product and amount is not None:
             price = UnitPrice(amount, Unit(product.per))
         elif output.share_price is not None:
             price = UnitPrice(output.share_price, Unit(output.price_per))

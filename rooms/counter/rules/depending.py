@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.db.models import F
@@ -88,11 +89,11 @@ def pieces_behind(rows: Iterable[Depending]) -> list[PieceCost]:
 class FullCosts:
     """Costs worked out in full, each basis, school and price once. One query for all bases."""
 
-    def __init__(self, rows: Iterable[Depending]):
+    def __init__(self, rows: Iterable[Depending]) -> None:
         wanted = {row.price.basis_id for row in rows} - {None}
         self.bases = Basis.objects.in_bulk(wanted)
         self.tests: dict[int, tuple[CoreTest, dict[str, str]]] = {}
-        self.found: dict[tuple, dict[str, UnitPrice]] = {}
+        self.found: dict[tuple[Any, ...], dict[str, UnitPrice]] = {}
 
     def cost(self, row: Depending, now: UnitPrice) -> Decimal | None:
         """Of one unit of sale; None where there is no basis, or the school has no answer."""

@@ -181,7 +181,7 @@ def row_of(one: KnownTargets, wish: Wish, priced: Priced, fault: str, sizes: Siz
     tray = tray_of(product) if product else None
     limit = product.family.comfort if product and product.family_id else None
     comfort = ""
-    if priced.price is not None and tray and limit:
+    if product and priced.price is not None and tray and limit:
         comfort = comfort_words(priced.price, tray, limit, product.portions, sizes)
     target, rung = wish.targets.get(pk, "").strip(), wish.rungs.get(pk, "").strip()
     moved = wish.moved(pk)
@@ -203,7 +203,7 @@ def row_of(one: KnownTargets, wish: Wish, priced: Priced, fault: str, sizes: Siz
         tray=tray,
         comfort=comfort,
         neighbour=one.neighbour,
-        adders=wish.adders[pk],
+        adders=wish.steps_of(pk),
         share=one.share,
         fault=fault or _wrong(target, read_share) or _wrong(rung, lambda t: read_price(t, "Rung")),
     )

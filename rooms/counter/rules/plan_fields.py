@@ -37,9 +37,9 @@ class AdRow(NumberedForm):
         super().__init__(*args, **kwargs)
         at = self.prefix
         pk = str(self["product"].value() or "").strip()
-        self.chosen, self.price_in_book = next(
-            ((p, price) for p, price in book if pk == str(p.pk)), (None, None)
-        )
+        found = next(((p, price) for p, price in book if pk == str(p.pk)), None)
+        self.chosen: Product | None = found[0] if found else None
+        self.price_in_book: Price | None = found[1] if found else None
         first = "the ad item" if self.is_item else "a cut around it"
         choices = [(p.pk, f"{p}, {p.cut.species}") for p, _ in book]
         self.fields["product"].widget.choices = [("", first), *choices]
@@ -78,7 +78,9 @@ class AdForm(forms.Form):
     )
     goal = Percent(label="Goal, % of sales", required=False, least=0, most=95)
 
-    def __init__(self, data: Any, plans: list[Plan], usual: tuple[Plan | None, Plan | None]):
+    def __init__(
+        self, data: Any, plans: list[Plan], usual: tuple[Plan | None, Plan | None]
+    ) -> None:
         plain, other = ("" if plan is None else str(plan.pk) for plan in usual)
         super().__init__(filled(data, plain=plain, other=other, goal=usual_target()), auto_id="%s")
         choices = [(plan.pk, f"{plan.piece.shown_name}: {plan}") for plan in plans]

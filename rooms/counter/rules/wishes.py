@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from decimal import Decimal
+from typing import Any
 
 from django.conf import settings
 
@@ -47,6 +48,10 @@ class Wish:
     """What the shown prices were solved for; a change of it solves anew."""
     is_held: bool = False
     """Prices stand as shown, because one of them was moved."""
+
+    def steps_of(self, pk: int) -> frozenset[int]:
+        """The value-adding steps of one output."""
+        return (self.adders or {}).get(pk, frozenset())
 
     @property
     def chosen_way(self) -> str:
@@ -126,10 +131,10 @@ def as_typed(share: Decimal | None) -> str:
     return "" if share is None else percent(share).removesuffix(" %").removesuffix(".0")
 
 
-def wish_from(data) -> Wish:
+def wish_from(data: Any) -> Wish:
     """From a form's fields: target-7, lock-7, price-7, shown-7, rung-7, adder-7-2 …"""
 
-    def by_id(prefix):
+    def by_id(prefix: Any) -> Any:
         return {
             int(name.removeprefix(prefix)): value
             for name, value in data.items()

@@ -1,6 +1,8 @@
 """The list of current prices, names, give and take."""
 
-from django.http import Http404
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
@@ -15,7 +17,7 @@ from rooms.staff.rights import Right, may
 
 @may(Right.LOOK)
 @require_GET
-def prices(request):
+def prices(request: HttpRequest) -> HttpResponse:
     page = page_of(request, on_sale())
     context = {"page": page, "prices": current_prices(page.object_list), "same_names": same_names()}
     return render(request, "counter/prices.html", context)
@@ -23,7 +25,7 @@ def prices(request):
 
 @may(Right.LOOK)
 @require_GET
-def names(request):
+def names(request: HttpRequest) -> HttpResponse:
     """Products of one name on two muscles; the list alone for a page that includes it."""
     template = "_same_names" if request.headers.get("HX-Request") else "same_names"
     return render(request, f"counter/{template}.html", {"same_names": same_names()})
@@ -31,7 +33,7 @@ def names(request):
 
 @may(Right.LOOK)
 @require_GET
-def give_take(request, key):
+def give_take(request: HttpRequest, key: str) -> HttpResponse:
     """What one product gives when another takes more."""
     view = _giving(request, key)
     context = {"view": view, "links": links().items()}
@@ -40,7 +42,7 @@ def give_take(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def give_take_sum(request, key):
+def give_take_sum(request: HttpRequest, key: str) -> HttpResponse:
     """The sum alone, as numbers are typed."""
     view = _giving(request, key)
     status = 422 if view.has_faults else 200
@@ -49,20 +51,20 @@ def give_take_sum(request, key):
 
 @may(Right.LOOK)
 @require_GET
-def piece_links(request, piece):
+def piece_links(request: HttpRequest, piece: Any) -> HttpResponse:
     """Give and take that touch a piece, for its guide."""
     return render(request, "counter/_links.html", {"links": links_of(piece)})
 
 
 @may(Right.LOOK)
 @require_GET
-def piece_brings(request, piece):
+def piece_brings(request: HttpRequest, piece: Any) -> HttpResponse:
     """What a plan of a piece brings at today's prices, for its guide."""
     context = {"brings": brings(piece, request.GET.get("plan", ""))}
     return render(request, "counter/_brings.html", context)
 
 
-def _giving(request, key):
+def _giving(request: HttpRequest, key: str) -> HttpResponse:
     if key not in links():
         raise Http404
     return giving(key, request.GET.dict())

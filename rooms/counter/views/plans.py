@@ -1,6 +1,8 @@
 """The ad planner and what to buy: numbers in the address, kept under a name, beside each other."""
 
-from django.http import QueryDict
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -22,7 +24,7 @@ NOT_KEPT = {"csrfmiddlewaretoken", "name", "over", "kept"}
 
 @may(Right.LOOK)
 @require_GET
-def ad(request):
+def ad(request: HttpRequest) -> HttpResponse:
     """What an ad brings, gives away, and what wins it back. Without numbers: the ad that was kept
     last, else an example of the shop."""
     kept, plans, book = _asked(request, AD), kept_plans(AD), sold_with_costs()
@@ -35,7 +37,16 @@ def ad(request):
     return _ad_page(request, data, kept, is_example=is_example, plans=plans, book=book)
 
 
-def _ad_page(request, data, kept, refused=None, *, book=None, plans=None, **more):
+def _ad_page(
+    request: HttpRequest,
+    data: Any,
+    kept: Any,
+    refused: Refused | None = None,
+    *,
+    book: Any = None,
+    plans: Any = None,
+    **more: Any,
+) -> HttpResponse:
     view = ad_view(data, kept.said if kept else None, book)
     status = refused.status if refused else 422 if view.faults else 200
     context = {
@@ -52,7 +63,7 @@ def _ad_page(request, data, kept, refused=None, *, book=None, plans=None, **more
 
 @may(Right.LOOK)
 @require_GET
-def buy(request):
+def buy(request: HttpRequest) -> HttpResponse:
     """The same muscle from several stages or hands: cost of a ready pound."""
     kept, plans = _asked(request, BUY), kept_plans(BUY)
     data = _fields(request.GET)
@@ -62,7 +73,15 @@ def buy(request):
     return _buy_page(request, data, kept, plans=plans)
 
 
-def _buy_page(request, data, kept, refused=None, *, plans=None, **more):
+def _buy_page(
+    request: HttpRequest,
+    data: Any,
+    kept: Any,
+    refused: Refused | None = None,
+    *,
+    plans: Any = None,
+    **more: Any,
+) -> HttpResponse:
     view = buy_view(data, kept.said if kept else None)
     status = refused.status if refused else 422 if view.faults else 200
     context = {
@@ -77,7 +96,7 @@ def _buy_page(request, data, kept, refused=None, *, plans=None, **more):
     return render(request, "counter/buy.html", context, status=status)
 
 
-def _not_kept(request, refused: Refused, kind: str):
+def _not_kept(request: HttpRequest, refused: Refused, kind: str) -> HttpResponse:
     """The page again; where the name is taken, what it would be kept over is asked."""
     page, name = _ad_page if kind == AD else _buy_page, request.POST.get("name", "")
     there = Kept.objects.filter(kind=kind, name=" ".join(name.split())).first()
@@ -88,11 +107,11 @@ def _not_kept(request, refused: Refused, kind: str):
 @may(Right.PRICE)
 @require_POST
 @told_by(_not_kept)
-def keep_plan(request, kind):
+def keep_plan(request: HttpRequest, kind: str) -> HttpResponse:
     """Keep the numbers under a name. A name that stands for other numbers is asked about."""
     data, name = _fields(request.POST), request.POST.get("name", "")
     over = request.GET.get("over") or request.POST.get("over", "")
-    kept = keep(Keeping(kind, name, data, _said(kind, data), over), by_id(request))
+    kept = keep(Keeping(Kept.Kind(kind), name, data, _said(kind, data), over), by_id(request))
     response = redirect(f"counter:{kind}")
     response["Location"] += f"?kept={kept.pk}"
     return response
@@ -100,7 +119,7 @@ def keep_plan(request, kind):
 
 @may(Right.LOOK)
 @require_GET
-def beside(request, kind):
+def beside(request: HttpRequest, kind: str) -> HttpResponse:
     """Every kept plan of a kind, worked out at today's prices."""
     lines = ads_beside() if kind == AD else buys_beside()
     return render(request, "counter/kept.html", {"lines": lines, "kind": kind})
@@ -108,18 +127,18 @@ def beside(request, kind):
 
 @may(Right.PRICE)
 @require_POST
-def take_plan_off(request, kind, pk):
-    take_off(kind, pk)
+def take_plan_off(request: HttpRequest, kind: str, pk: Any) -> HttpResponse:
+    take_off(Kept.Kind(kind), pk)
     return redirect("counter:kept", kind)
 
 
-def _asked(request, kind) -> Kept | None:
+def _asked(request: HttpRequest, kind: str) -> Kept | None:
     """The kept plan the address names."""
     pk = request.GET.get("kept", "")
     return get_object_or_404(Kept, kind=kind, pk=int(pk)) if is_key(pk) else None
 
 
-def _seen(request, kept: Kept | None) -> str:
+def _seen(request: HttpRequest, kept: Kept | None) -> str:
     """The revision of the kept plan that was opened, carried along while numbers change."""
     return request.GET.get("over") or (str(kept.revision) if kept else "")
 
@@ -129,7 +148,7 @@ def _fields(data: QueryDict) -> dict[str, str]:
     return {name: value for name, value in data.items() if name not in NOT_KEPT and value.strip()}
 
 
-def _said(kind, data: dict[str, str]) -> dict[str, str]:
+def _said(kind: str, data: dict[str, str]) -> dict[str, str]:
     """What the chosen products or tests are called now."""
     if kind == AD:
         names = {str(product.pk): product.name for product, _ in sold_with_costs()}

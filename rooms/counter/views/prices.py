@@ -1,8 +1,10 @@
 """Building prices from a test: the page, its fragment, and what a drag looks up."""
 
 from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
 
-from django.http import Http404, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
@@ -22,7 +24,7 @@ from rooms.staff.rights import Right, may
 
 @may(Right.PRICE)
 @require_http_methods(["GET", "POST"])
-def set_from_test(request, test_id):
+def set_from_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Cost to price, row by row; saving makes them the prices from a day on."""
     rows = _rows(test_id)
     if rows.test.is_open:
@@ -50,7 +52,7 @@ def set_from_test(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def proposal(request, test_id):
+def proposal(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The table of proposals alone."""
     context = _context(_rows(test_id), request.GET)
     status = 422 if context["view"].has_faults else 200
@@ -59,7 +61,7 @@ def proposal(request, test_id):
 
 @may(Right.LOOK)
 @require_GET
-def drag(request, test_id):
+def drag(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The piece at every price one product may have; the page looks it up while dragging."""
     row = request.GET.get("row", "")
     view = price_view(_rows(test_id), wish_from(request.GET))
@@ -81,7 +83,7 @@ class PricedRow:
     box: tuple[float, float]
 
 
-def _context(rows, typed) -> dict:
+def _context(rows: Any, typed: Any) -> dict[str, Any]:
     view = price_view(rows, wish_from(typed))
     places = steps_below(view)
     table = [
@@ -97,7 +99,7 @@ def _context(rows, typed) -> dict:
     }
 
 
-def _rows(test_id):
+def _rows(test_id: UUID) -> Any:
     rows = load(test_id)
     if rows is None:
         raise Http404

@@ -2,14 +2,15 @@
 
 import uuid
 from dataclasses import dataclass
+from typing import Any
 
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from cutting.quantities import UnitPrice
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import read_day
 from rooms.common.refusals import Told, told_by
 from rooms.common.tables import LARGEST_FILE
@@ -53,13 +54,15 @@ def _named(delivery: Delivery) -> str:
 
 @may(Right.PRICE)
 @require_http_methods(["GET", "POST"])
-def invoices(request):
+def invoices(request: HttpRequest) -> HttpResponse:
     """What each piece costs now, typed, from a delivery or from a file."""
     rows = depending()
     pieces = pieces_behind(rows)
     delivery = _delivery(request.GET.get("delivery", ""))
     from_delivery = delivery_prices(delivery.pk) if delivery else {}
-    faults, file_faults, told = {}, [], Told()
+    faults: dict[int, str] = {}
+    file_faults: list[str] = []
+    told = Told()
     if request.method == "POST":
         costs, faults = typed_costs(pieces, request.POST)
         source = request.POST.get("source", "") or "entered"
@@ -103,11 +106,11 @@ def _delivery(text: str) -> Delivery | None:
 
 @may(Right.LOOK)
 @require_GET
-def review(request, pk):
+def review(request: HttpRequest, pk: Any) -> HttpResponse:
     return _review(request, pk)
 
 
-def _review(request, pk, refused=None):
+def _review(request: HttpRequest, pk: Any, refused: Refused | None = None) -> HttpResponse:
     one = get_object_or_404(Review.objects.select_related("made_by", "version"), pk=pk)
     number = request.GET.get("page") or request.POST.get("page")
     page, lines = lines_of(one, number)
@@ -130,7 +133,7 @@ def _review(request, pk, refused=None):
 @may(Right.PRICE)
 @require_POST
 @told_by(lambda request, refused, pk: _review(request, pk, refused))
-def decide(request, pk):
+def decide(request: HttpRequest, pk: Any) -> HttpResponse:
     """Keep the ticks of a page; tick all or none; the other method; or accept what is ticked."""
     what, posted = request.POST.get("do", "keep"), request.POST
     if what in ("all", "none"):
@@ -160,7 +163,7 @@ def _whole(text: str) -> int:
     return int(text) if text.isdecimal() and len(text) < 7 else 1
 
 
-def _keep(pk, posted) -> None:
+def _keep(pk: Any, posted: Any) -> None:
     """The ticks of the page that was sent."""
     if "shown" in posted:
         tick(pk, _numbers(posted.getlist("shown")), _numbers(posted.getlist("tick")))

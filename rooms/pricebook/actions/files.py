@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any
 
 from cutting.errors import BadValue
 from cutting.prices.margins import retail_price
@@ -71,7 +72,9 @@ def _read(table: Sequence[Row], heads: list[str]) -> tuple[list[NewPrice], list[
     by_name: dict[str, list[Product]] = {}
     for product in products:
         by_name.setdefault(fold(product.name), []).append(product)
-    found, faults, seen = [], [], {}
+    found: list[NewPrice] = []
+    faults: list[RowFault] = []
+    seen: dict[int, str] = {}
     for where, cells in table:
         row = as_record(heads, cells)
         if not row.get("price"):
@@ -91,7 +94,7 @@ def _read(table: Sequence[Row], heads: list[str]) -> tuple[list[NewPrice], list[
     return found, faults
 
 
-def _product(row: dict[str, str], by_cut: dict, by_name: dict) -> Product:
+def _product(row: dict[str, str], by_cut: dict[str, Any], by_name: dict[str, Any]) -> Product:
     key, name = row.get("cut", ""), row.get("name", "")
     if key:
         if key not in by_cut:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -51,7 +52,7 @@ class Origin:
     digest: str = ""
 
 
-def set_prices(prices: Sequence[NewPrice], origin: Origin, at=None) -> Version | None:
+def set_prices(prices: Sequence[NewPrice], origin: Origin, at: Any = None) -> Version | None:
     """Write the prices that differ from those of their day as one version; None when none does.
 
     Raises BadInput for a price that no tag can show, or a day that lies behind or over a year
@@ -120,7 +121,7 @@ def _differs(now: Price | None, wanted: NewPrice, origin: Origin) -> bool:
     return moved or now.from_test != (wanted.test or origin.test)
 
 
-def _row(price: NewPrice, origin: Origin, now, day: date) -> Price:
+def _row(price: NewPrice, origin: Origin, now: Any, day: date) -> Price:
     return Price(
         product=price.product,
         amount=price.amount,

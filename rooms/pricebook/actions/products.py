@@ -25,7 +25,7 @@ def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> P
     return product
 
 
-def save_row(row, data: dict[str, Any]):
+def save_row(row: Any, data: dict[str, Any]) -> Any:
     """A family, an ending rule, a tray or a step. BadInput when its name is taken."""
     for name, value in data.items():
         setattr(row, name, value)
@@ -33,8 +33,8 @@ def save_row(row, data: dict[str, Any]):
         with transaction.atomic():
             row.save()
     except IntegrityError:
-        name = data.get("name") or data.get("code")
-        raise BadInput(f"Name: “{name}” is taken; another one is right.") from None
+        taken = data.get("name") or data.get("code")
+        raise BadInput(f"Name: “{taken}” is taken; another one is right.") from None
     return row
 
 

@@ -1,6 +1,7 @@
 """A version is taken back, as a new one."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -18,7 +19,7 @@ class Undone:
     left: list[str]
 
 
-def undo(version: Version, by_id: int | None, at=None) -> Undone:
+def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
     """A new version with the prices from before; the undone one stays readable.
 
     Products whose price another version has changed since, and products that had no price

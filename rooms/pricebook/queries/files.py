@@ -1,7 +1,7 @@
 """The price book as CSV and as a spreadsheet."""
 
 from datetime import date, datetime, time, timedelta
-from typing import IO
+from typing import IO, Any
 
 from django.utils import timezone
 
@@ -42,7 +42,7 @@ HISTORY = (
 )
 
 
-def rows(day: date):
+def rows(day: date) -> Any:
     """One row a product: the price that holds on a day."""
     prices = prices_on(day)
     for product in Product.objects.select_related("cut", "family", "tray"):
@@ -64,7 +64,7 @@ def rows(day: date):
         )
 
 
-def history_rows(since: date | None = None):
+def history_rows(since: date | None = None) -> Any:
     """Every dated price, the newest first; `since` leaves out versions made before that day."""
     rows = Version.objects.select_related("made_by").order_by("-number")
     if since is not None:
@@ -101,7 +101,7 @@ def history_rows(since: date | None = None):
         yield (cut, name, amount, per, on, *versions[at], school, cost, test, pooled)
 
 
-def _percent(share):
+def _percent(share: Any) -> Any:
     return None if share is None else round_half_up(share * HUNDRED, 1)
 
 
@@ -115,7 +115,7 @@ def as_xlsx(day: date) -> IO[bytes]:
     return xlsx_file([("prices", COLUMNS, rows(day)), ("history of a year", HISTORY, past)])
 
 
-def history_lines():
+def history_lines() -> Any:
     """The whole history as lines of CSV, one at a time."""
     yield csv_text(HISTORY, [])
     for row in history_rows():

@@ -2,19 +2,20 @@
 
 import hashlib
 from datetime import timedelta
+from typing import Any
 
-from django.http import Http404, StreamingHttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.downloads import download
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import read_day
 from rooms.common.paging import page_of
 from rooms.common.refusals import Told, told_by
 from rooms.common.tables import LARGEST_FILE
-from rooms.pricebook.actions.files import read_prices
+from rooms.pricebook.actions.files import RowFault, read_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Version
 from rooms.pricebook.queries.book import (
@@ -35,7 +36,7 @@ A_PAGE = 30
 
 @may(Right.LOOK)
 @require_GET
-def versions(request):
+def versions(request: HttpRequest) -> HttpResponse:
     """Every change of the book, the newest first."""
     rows = Version.objects.select_related("made_by", "undoes", "undone_by").order_by("-number")
     page = page_of(request, rows, A_PAGE)
@@ -50,12 +51,14 @@ def versions(request):
 
 @may(Right.LOOK)
 @require_GET
-def version(request, number):
+def version(request: HttpRequest, number: int) -> HttpResponse:
     """One version: who, why, which prices, which tags to print again."""
     return _version(request, number)
 
 
-def _version(request, number, refused=None, left=()):
+def _version(
+    request: HttpRequest, number: int, refused: Refused | None = None, left: Any = ()
+) -> Any:
     one = get_object_or_404(
         Version.objects.select_related("made_by", "undoes", "undone_by"), number=number
     )
@@ -77,7 +80,7 @@ def _version(request, number, refused=None, left=()):
 @may(Right.PRICE)
 @require_POST
 @told_by(lambda request, refused, number: _version(request, number, refused))
-def undo_version(request, number):
+def undo_version(request: HttpRequest, number: int) -> HttpResponse:
     """Take a version back, as a new one."""
     one = get_object_or_404(Version, number=number)
     done = undo(one, by_id(request))
@@ -88,13 +91,13 @@ def undo_version(request, number):
 
 @may(Right.LOOK)
 @require_GET
-def compare_dates(request):
+def compare_dates(request: HttpRequest) -> HttpResponse:
     """What changed between two days; printed, it is the list of tags to print again."""
     today = timezone.localdate()
     told, first, second = Told(), today - timedelta(days=7), today
     with told:
-        first = read_day(request.GET.get("first", ""), "First day", first)
-        second = read_day(request.GET.get("second", ""), "Second day", second)
+        first = read_day(request.GET.get("first", ""), "First day", first) or first
+        second = read_day(request.GET.get("second", ""), "Second day", second) or second
         if second < first:
             raise BadInput(f"Second day: {second} is before the first; {first} or later is right.")
     page = page_of(request, [] if told.refused else changed(first, second))
@@ -113,17 +116,17 @@ def compare_dates(request):
 
 @may(Right.LOOK)
 @require_GET
-def shelf(request):
+def shelf(request: HttpRequest) -> HttpResponse:
     """The price list to hang up, for a day."""
     today = timezone.localdate()
-    day = read_day(request.GET.get("on", ""), "Day", today)
+    day = read_day(request.GET.get("on", ""), "Day", today) or today
     context = {"day": day, "tags": shelf_list(day), "today": today}
     return render(request, "pricebook/shelf.html", context)
 
 
 @may(Right.LOOK)
 @require_GET
-def export(request, kind):
+def export(request: HttpRequest, kind: str) -> HttpResponse:
     """The book as a file: today's prices, in the spreadsheet a year's too; or its history."""
     today = timezone.localdate()
     if kind == "history":
@@ -139,9 +142,10 @@ def export(request, kind):
 
 @may(Right.PRICE)
 @require_http_methods(["GET", "POST"])
-def import_prices(request):
+def import_prices(request: HttpRequest) -> HttpResponse:
     """Prices from a CSV or XLSX file: all or nothing, with a report by row and column."""
-    faults, told = [], Told()
+    faults: list[RowFault] = []
+    told = Told()
     if request.method == "POST":
         with told:
             file = request.FILES.get("file")

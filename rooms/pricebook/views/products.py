@@ -1,11 +1,12 @@
 """Products: the list, one product with all it is priced by, and what products share."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django import forms
 from django.db import models
 from django.forms.models import model_to_dict
-from django.http import Http404
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -47,7 +48,7 @@ class PriceForm(forms.Form):
     )
     why = forms.CharField(label="Why", max_length=200, required=False)
 
-    def clean_amount(self):
+    def clean_amount(self) -> Any:
         try:
             return retail_price(self.cleaned_data["amount"])
         except BadValue as bad:
@@ -56,7 +57,7 @@ class PriceForm(forms.Form):
 
 @may(Right.LOOK)
 @require_GET
-def products(request):
+def products(request: HttpRequest) -> HttpResponse:
     """What the shop sells, to choose among and to sort."""
     rows = Product.objects.select_related("cut__muscle", "family", "ending", "tray")
     chosen = ProductFilter(request.GET, rows)
@@ -77,7 +78,7 @@ def products(request):
 
 @may(Right.PRICE, read=Right.PRICE)
 @require_http_methods(["GET", "POST"])
-def new_product(request):
+def new_product(request: HttpRequest) -> HttpResponse:
     form = NewProductForm(request.POST or None, initial={"is_sold": True, "per": "lb"})
     if request.method == "POST" and form.is_valid():
         product = save_product(Product(), form.cleaned_data, by_id(request))
@@ -88,7 +89,7 @@ def new_product(request):
 
 @may(Right.PRICE)
 @require_http_methods(["GET", "POST"])
-def product(request, pk):
+def product(request: HttpRequest, pk: Any) -> HttpResponse:
     """One product: how it is priced, its story, its prices through time, the neighbours."""
     row = _product(pk)
     form = ProductForm(request.POST or None, initial=_initial(row), has_prices=row.prices.exists())
@@ -100,7 +101,7 @@ def product(request, pk):
 
 @may(Right.PRICE)
 @require_POST
-def price_by_hand(request, pk):
+def price_by_hand(request: HttpRequest, pk: Any) -> HttpResponse:
     """A new price for one product, as somebody decided it."""
     row, form = _product(pk), PriceForm(request.POST)
     if form.is_valid():
@@ -116,7 +117,7 @@ def price_by_hand(request, pk):
 
 @may(Right.PRICE)
 @require_POST
-def neighbour(request, pk):
+def neighbour(request: HttpRequest, pk: Any) -> HttpResponse:
     """What another shop asks for it."""
     row, form = _product(pk), NeighbourForm(request.POST)
     if form.is_valid():
@@ -126,17 +127,17 @@ def neighbour(request, pk):
     return _page(request, row, neighbour_form=form)
 
 
-def _product(pk) -> Product:
+def _product(pk: Any) -> Product:
     return get_object_or_404(
         Product.objects.select_related("cut__muscle", "family__ending", "ending", "tray"), pk=pk
     )
 
 
-def _initial(row: Product) -> dict:
+def _initial(row: Product) -> dict[str, Any]:
     return model_to_dict(row, exclude=["cut"])
 
 
-def _page(request, row: Product, **forms_sent):
+def _page(request: HttpRequest, row: Product, **forms_sent: Any) -> HttpResponse:
     today = timezone.localdate()
     sent = next(iter(forms_sent.values()), None)
     context = {
@@ -161,10 +162,10 @@ class Kind:
     form: type[forms.Form]
     columns: tuple[str, ...]
 
-    def shown(self, row) -> dict:
+    def shown(self, row: Any) -> dict[str, Any]:
         return EndingForm.shown(row) if isinstance(row, Ending) else model_to_dict(row)
 
-    def cells(self, row) -> list:
+    def cells(self, row: Any) -> list[Any]:
         values = self.shown(row)
         return [getattr(row, name) if name == "ending" else values[name] for name in self.columns]
 
@@ -181,7 +182,7 @@ KINDS = {
 
 @may(Right.LOOK)
 @require_GET
-def shared(request):
+def shared(request: HttpRequest) -> HttpResponse:
     """Families, endings, trays and steps on one page."""
     groups = [
         (
@@ -201,7 +202,7 @@ def shared(request):
 
 @may(Right.PRICE, read=Right.PRICE)
 @require_http_methods(["GET", "POST"])
-def shared_row(request, kind, pk):
+def shared_row(request: HttpRequest, kind: str, pk: Any) -> HttpResponse:
     """One of them to change; 0 for a new one."""
     if kind not in KINDS:
         raise Http404

@@ -1,5 +1,7 @@
 """Entering and changing people, and the shop's first manager."""
 
+from typing import Any
+
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
 from django.utils import timezone
@@ -15,7 +17,7 @@ def has_manager() -> bool:
     return managers().exists()
 
 
-def managers():
+def managers() -> Any:
     return Person.objects.filter(role=Person.Role.MANAGER, is_active=True).exclude(
         password__startswith=UNUSABLE
     )

@@ -1,6 +1,7 @@
 """Enrolling a tablet, and withdrawing it."""
 
 import secrets
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -13,7 +14,7 @@ from rooms.staff.models import Tablet, Turn
 LONGEST_NAME = 40
 
 
-def enrol(name: str, by_id: int) -> tuple[Tablet, str]:
+def enrol(name: str, by_id: int | None) -> tuple[Tablet, str]:
     """A new tablet and the secret for its cookie, which is shown to nobody and kept hashed."""
     name = " ".join(name.split())
     if not name or len(name) > LONGEST_NAME or not name.isprintable():
@@ -27,7 +28,7 @@ def enrol(name: str, by_id: int) -> tuple[Tablet, str]:
     return tablet, secret
 
 
-def withdraw(tablet_id: UUID, by) -> Tablet:
+def withdraw(tablet_id: UUID, by: Any) -> Tablet:
     """From now on the tablet opens nothing; whoever stood there has stepped away."""
     with transaction.atomic():
         tablet = Tablet.objects.filter(pk=tablet_id).first()

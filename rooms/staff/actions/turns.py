@@ -2,6 +2,7 @@
 
 from django.contrib.auth import authenticate
 from django.db import transaction
+from django.http import HttpRequest
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
@@ -15,7 +16,7 @@ class Locked(Refused):
     status = 429
 
 
-def step_up(request, tablet: Tablet | None, person_id: int, pin: str) -> Turn:
+def step_up(request: HttpRequest, tablet: Tablet | None, person_id: int, pin: str) -> Turn:
     """Put a person at this tablet's block, ending the turn before.
 
     Raises Refused on a tablet that is not enrolled, BadInput for a wrong PIN, Locked when the

@@ -1,11 +1,12 @@
 """Names and PINs at the block; log-in, people and tablets in the office."""
 
+from typing import Any
 from urllib.parse import urlencode
 
 from django.conf import settings
 from django.contrib.auth import login, logout
 from django.contrib.auth.views import PasswordChangeView
-from django.http import HttpResponseRedirect
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -27,7 +28,7 @@ BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 @open_to_all
 @require_GET
-def who(request):
+def who(request: HttpRequest) -> HttpResponse:
     """The names, on an enrolled tablet."""
     tablet = tablet_of(request)
     if tablet is None:
@@ -41,7 +42,7 @@ def who(request):
     )
 
 
-def _wrong_pin(request, refused: Refused, pk):
+def _wrong_pin(request: HttpRequest, refused: Refused, pk: Any) -> HttpResponse:
     person = get_object_or_404(Person, pk=pk)
     context = {"person": person, "back": back(request), "refused": refused}
     return render(request, "staff/pin.html", context, status=refused.status)
@@ -50,7 +51,7 @@ def _wrong_pin(request, refused: Refused, pk):
 @open_to_all
 @require_http_methods(["GET", "POST"])
 @told_by(_wrong_pin)
-def pin(request, pk):
+def pin(request: HttpRequest, pk: Any) -> HttpResponse:
     """The PIN of one name, with large keys."""
     person = get_object_or_404(Person, pk=pk, is_active=True)
     if request.method == "GET":
@@ -63,7 +64,7 @@ def pin(request, pk):
 
 @open_to_all
 @require_POST
-def away(request):
+def away(request: HttpRequest) -> HttpResponse:
     """Leave the block, or log out of the office."""
     step_away(request.session.get("turn") or "00000000-0000-0000-0000-000000000000")
     logout(request)
@@ -72,7 +73,7 @@ def away(request):
 
 @open_to_all
 @require_http_methods(["GET", "POST"])
-def office(request):
+def office(request: HttpRequest) -> HttpResponse:
     """Log-in with a password."""
     if request.method == "GET" and not has_manager():
         return redirect("staff:first")
@@ -91,7 +92,7 @@ def office(request):
 
 @open_to_all
 @require_http_methods(["GET", "POST"])
-def first(request):
+def first(request: HttpRequest) -> HttpResponse:
     """The first manager; afterwards this page is gone."""
     if has_manager():
         return redirect("staff:office")
@@ -104,7 +105,7 @@ def first(request):
     return render(request, "staff/first.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
-def _people_page(request, refused: Refused | None = None):
+def _people_page(request: HttpRequest, refused: Refused | None = None) -> HttpResponse:
     context = {
         "people": Person.objects.all(),
         "tablets": Tablet.objects.all(),
@@ -119,7 +120,7 @@ def _people_page(request, refused: Refused | None = None):
 @may(Right.PEOPLE, read=Right.PEOPLE)
 @require_http_methods(["GET", "POST"])
 @told_by(_people_page)
-def people(request):
+def people(request: HttpRequest) -> HttpResponse:
     """Everybody, and the tablets; posting enrols this browser."""
     if request.method == "GET":
         return _people_page(request)
@@ -131,14 +132,14 @@ def people(request):
 
 @may(Right.PEOPLE)
 @require_POST
-def withdraw_tablet(request, pk):
+def withdraw_tablet(request: HttpRequest, pk: Any) -> HttpResponse:
     withdraw(pk, request.user)
     return redirect("staff:people")
 
 
 @may(Right.PEOPLE, read=Right.PEOPLE)
 @require_http_methods(["GET", "POST"])
-def person(request, pk=None):
+def person(request: HttpRequest, pk: Any = None) -> HttpResponse:
     """One person: entering, changing, a new PIN or password."""
     one = get_object_or_404(Person, pk=pk) if pk else Person()
     form = PersonForm(request.POST or None, instance=one)
@@ -159,10 +160,10 @@ def person(request, pk=None):
 class ChangePassword(PasswordChangeView):
     template_name = "staff/password.html"
 
-    def get_success_url(self):
+    def get_success_url(self) -> Any:
         return "/"
 
-    def form_invalid(self, form):
+    def form_invalid(self, form: Any) -> Any:
         return self.render_to_response(self.get_context_data(form=form), status=422)
 
 

@@ -113,9 +113,10 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         for line in lines
     ]
     wanted_by_cut = {line.product.cut_id: line.product_id for line in lines}
-    pounds = pounds_due((bag.piece, bag.weight, bag.urgency) for bag in due)
+    named = ((bag.piece, bag.weight, bag.urgency) for bag in due if bag.piece is not None)
+    pounds = pounds_due(named)
     pieces: dict[int, Piece] = {}
-    shares: dict[int, dict[str, dict[int, Decimal]]] = defaultdict(dict)
+    shares: dict[int, dict[str, dict[object, Decimal]]] = defaultdict(dict)
     outputs = (
         PlanOutput.objects.filter(plan__piece__in=pounds, plan__is_dropped=False)
         .select_related("plan__piece")
@@ -130,7 +131,11 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
     return compare(
         wants,
         [
-            DuePiece(piece.shown_name, pounds[pk], [Choice(*one) for one in shares[pk].items()])
+            DuePiece(
+                piece.shown_name,
+                pounds[pk],
+                [Choice(*one) for one in shares[pk].items()],
+            )
             for pk, piece in pieces.items()
         ],
         {

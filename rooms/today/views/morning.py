@@ -1,6 +1,7 @@
 """The morning page and the wanted list."""
 
 from django.db import transaction
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET
@@ -14,7 +15,7 @@ from rooms.today.queries.morning import today
 
 @may(Right.LOOK)
 @require_GET
-def morning(request):
+def morning(request: HttpRequest) -> HttpResponse:
     """What must be cut and why, what the case wants, what is open. The wall display is the same."""
     context = {
         "view": today(timezone.localdate()),
@@ -26,14 +27,14 @@ def morning(request):
 
 @may(Right.LOOK)
 @require_GET
-def lines(request):
+def lines(request: HttpRequest) -> HttpResponse:
     """The lines of the morning page alone, fetched again every minute."""
     context = {"view": today(timezone.localdate()), "made_at": timezone.localtime()}
     return render(request, "today/_lines.html", context)
 
 
 @may(Right.PRICE)
-def wanted_list(request):
+def wanted_list(request: HttpRequest) -> HttpResponse:
     """What the case should hold, by the day of the week."""
     form = WantedForm(request.POST or None)
     if request.method == "POST" and form.is_valid():

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
@@ -20,7 +21,7 @@ class Command(BaseCommand):
         "Fill the demo shop, start the scale bridge, the probe and the web server; Ctrl-C ends all."
     )
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         port, scale_port, probe_port = settings.PORT, settings.SCALE_PORT, settings.PROBE_PORT
         ports = (
             (port, "PORT"),
@@ -101,7 +102,7 @@ class Command(BaseCommand):
             for process in started:
                 process.wait(timeout=10)
 
-    def _collect_static(self):
+    def _collect_static(self) -> None:
         """Only when a file is newer than the last collection."""
         stamp = Path(settings.STATIC_ROOT) / "staticfiles.json"
         sources = [p for d in settings.STATICFILES_DIRS for p in Path(d).rglob("*") if p.is_file()]

@@ -1,3 +1,5 @@
+from typing import Any
+
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from django.utils import timezone
@@ -9,7 +11,7 @@ from rooms.demo.generator import make_shop
 class Command(BaseCommand):
     help = "Bring the database up to date and fill it with the invented shop, once."
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         self.stdout.write("database: bringing it up to date")
         call_command("migrate", verbosity=0, interactive=False)
         loaded = load_catalog()
