@@ -16,15 +16,23 @@ let tries = 0;
 
 const cookie = (name) => document.cookie.match(`(?:^|; )${name}=([^;]*)`)?.[1];
 
+// Read again from the disk, an entry is another object of the same number.
+const isThat = (item) => (each) => each === item || (item.n !== undefined && each.n === item.n);
+
+function show() {
+  list.replaceChildren(...queue.map(row));
+  count.hidden = queue.length < 2;
+  count.textContent = `${queue.length} weighings wait on this tablet, in this order.`;
+}
+
+// As the disk has it: another page of this tablet may have added or sent some.
 async function reread() {
   try {
     queue = [...(await store.all()), ...unkept];
   } catch {
     queue = [...unkept];
   }
-  list.replaceChildren(...queue.map(row));
-  count.hidden = queue.length < 2;
-  count.textContent = `${queue.length} weighings wait on this tablet, in this order.`;
+  show();
 }
 
 async function keep(item) {
@@ -34,14 +42,16 @@ async function keep(item) {
     if (!unkept.includes(item)) unkept.push(item);
     glass.tell("This tablet's storage does not take it: do not close the page before the list is empty.", true);
   }
-  await reread();
+  if (!queue.some(isThat(item))) queue.push(item);
+  show();
 }
 
 async function drop(item) {
   const at = unkept.indexOf(item);
   if (at >= 0) unkept.splice(at, 1);
   else await store.drop(item.n);
-  await reread();
+  queue = queue.filter((each) => !isThat(item)(each));
+  show();
 }
 
 function row(item) {
@@ -124,7 +134,7 @@ async function drain() {
   };
   const wait = await (navigator.locks ? navigator.locks.request("tally", all) : all());
   busy = false;
-  if (wait) await reread();
+  if (wait) show(); // each says that it is kept
   if (wait !== null) setTimeout(drain, wait);
   else if (order.next(queue)) drain();
 }
