@@ -168,29 +168,36 @@ def hears_keys(page):
     expect(page.locator("#take[data-ready]")).to_have_count(1)
 
 
-def weigh(page, hand, pounds, key=None):
-    """Put a load on, wait until it may be taken, take it by key or by touch.
-
-    A press while the scale is not heard takes nothing, and is made again as at the block.
-    """
-    hears_keys(page)
-    hand.clear()
-    why = page.locator("[data-show=why]")
-    expect(why).to_have_text("nothing on the scale")
-    hand.put(pounds)
-    take = page.locator("#take-weight")
+def press(page, key, seen, text):
+    """Press a key until what it does is seen. While the scale is moving or not heard a press does
+    nothing, and is made again as at the block."""
+    button = page.locator("#take-weight")
     for is_last in (False, False, True):
-        expect(take).to_be_enabled()
+        expect(button).to_be_enabled()
         if key:
             page.keyboard.press(key)
         else:
-            take.click()
+            button.click()
         try:
-            expect(why).to_have_text("taken, change the load", timeout=15_000 if is_last else 3_000)
+            seen(text, timeout=15_000 if is_last else 3_000)
             break
         except AssertionError:
             if is_last:
                 raise
+
+
+def take(page, key=None):
+    """Take what lies on the scale, by key or by touch."""
+    press(page, key, expect(page.locator("[data-show=why]")).to_have_text, "taken, change the load")
+
+
+def weigh(page, hand, pounds, key=None):
+    """Put a load on, wait until it may be taken, take it."""
+    hears_keys(page)
+    hand.clear()
+    expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
+    hand.put(pounds)
+    take(page, key)
     expect(page.locator("#said")).to_contain_text("recorded")
 
 

@@ -18,6 +18,7 @@ from tests.journeys.conftest import (
     running,
     scale_bridge,
     tablet,
+    take,
     weigh,
 )
 
@@ -167,8 +168,7 @@ def test_a_dropped_connection_loses_nothing_and_records_once(page, hand, shop):
         hand.clear()
         expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
         hand.put(pounds)
-        expect(page.locator("#take-weight")).to_be_enabled()
-        page.locator("#take-weight").click()
+        take(page)
     expect(page.locator("#waiting li")).to_have_count(2)
     expect(page.locator("#said")).to_contain_text("kept here and sent again")
     page.reload()  # what was not accepted survives a reload of the page
@@ -203,8 +203,7 @@ def test_an_answer_that_is_not_ours_is_no_answer(page, hand, shop):
     open_tenderloin(page)
     page.route("**/capture/", lambda route: route.fulfill(status=200, body="<p>Welcome</p>"))
     hand.put(0.44)
-    expect(page.locator("#take-weight")).to_be_enabled()
-    page.locator("#take-weight").click()
+    take(page)
     expect(page.locator("#said")).to_contain_text("kept here and sent again")
     expect(page.locator("#waiting li")).to_have_count(1)
     page.unroute("**/capture/")
@@ -245,8 +244,7 @@ def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
         scale.clear()
         expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
         scale.put(0.52)
-        expect(page.locator("#take-weight")).to_be_enabled()
-        page.keyboard.press("Enter")
+        take(page, "Enter")
         expect(page.locator("#waiting")).to_contain_text("0.52 lb Centre filet")
         with running(serve, url, env=environment):
             expect(page.locator("#waiting li")).to_have_count(0)
@@ -301,8 +299,7 @@ def weigh_refused(page, hand, pounds):
     """A stale page weighs on a finished test: refused, told, and the weight stays visible."""
     expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
     hand.put(pounds)
-    expect(page.locator("#take-weight")).to_be_enabled()
-    page.keyboard.press("Enter")
+    take(page, "Enter")
     expect(page.locator("#waiting")).to_contain_text(f"{pounds} lb Centre filet")
     expect(page.locator("#waiting")).to_contain_text("This test was finished on")
 

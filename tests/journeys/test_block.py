@@ -20,9 +20,11 @@ from tests.journeys.conftest import (
     new_shop,
     open_tenderloin,
     pin,
+    press,
     running,
     scale_bridge,
     tablet,
+    take,
     weigh,
 )
 
@@ -237,15 +239,12 @@ def test_a_tub_that_stays_on_the_scale_is_weighed_by_difference(page, hand, open
     rows = opened()
     page.goto(f"/bench/{rows.test.pk}/")
     hand.put(1.20)
-    expect(page.locator("#take-weight")).to_be_enabled()
-    page.keyboard.press("d")
-    expect(page.locator("[data-show=why]")).to_have_text("nothing added")
+    press(page, "d", expect(page.locator("[data-show=why]")).to_have_text, "nothing added")
     for key, pounds, gross in (("1", 0.80, "2.00"), ("2", 0.55, "2.55")):
         hand.put(pounds)
         page.keyboard.press(key)
-        expect(page.locator("#take-weight")).to_be_enabled()
         expect(page.locator("[data-show=weight]")).to_have_text(f"{pounds:.2f}")
-        page.keyboard.press("Enter")
+        take(page, "Enter")
         expect(page.locator(".last li").first).to_contain_text(f"{pounds:.2f} lb")
         expect(page.locator(".last li").first).to_contain_text("by difference")
         expect(page.locator("[data-show=portion]")).to_have_text(f"since {gross}")
@@ -272,8 +271,7 @@ def test_trim_of_two_tests_goes_into_one_tub_by_what_it_gains(page, hand, opened
         expect(page.locator(".pile:has-text('Lean trim')")).to_contain_text("tub Lean 80")
         page.wait_for_load_state()
         hand.put(puts)
-        expect(page.locator("#take-weight")).to_be_enabled()
-        page.keyboard.press("Enter")
+        take(page, "Enter")
         expect(page.locator("#said")).to_contain_text("recorded")
     page.goto("/tubs/")
     expect(page.locator(".tub")).to_contain_text("1.08 lb in it")
@@ -295,8 +293,7 @@ def test_a_wiped_glass_takes_nothing_and_a_touched_button_leaves_the_pedal_free(
     expect(page.locator("[data-show=unit]")).to_have_text("oz")
     page.click("[data-order=unit]")
     expect(page.locator("[data-show=unit]")).to_have_text("kg")
-    expect(page.locator("#take-weight")).to_be_enabled()
-    page.keyboard.press("NumpadEnter")  # the pedal is a plain Enter: it takes, it presses no button
+    take(page, "NumpadEnter")  # the pedal is a plain Enter: it takes, it presses no button
     expect(page.locator(".last li").first).to_contain_text("kg")
     assert Weighing.objects.get().unit == "kg"
 
@@ -353,8 +350,7 @@ def test_a_tablet_that_was_withdrawn_keeps_its_weighings_and_asks_who_is_there(
         hand.clear()
         withdraw(Tablet.objects.get().pk, person("bram"))
         hand.put(0.52)
-        expect(page.locator("#take-weight")).to_be_enabled()
-        page.keyboard.press("Enter")
+        take(page, "Enter")
         expect(page.locator("#said")).to_contain_text("Nobody is at the block")
         expect(page.locator("#waiting")).to_contain_text("0.52 lb")
         page.goto(f"/bench/{rows.test.pk}/")
