@@ -2,19 +2,17 @@
 // sent and stays there, visible, until the server has it.
 import * as glass from "./glass.js";
 import * as order from "./order.js";
+import { post } from "./post.js";
 import * as store from "./store.js";
 
 const form = document.getElementById("take");
 const list = document.getElementById("waiting");
 const count = document.getElementById("waiting-count");
-const PATIENCE = 8000;
 const unkept = []; // only in memory: the disk did not take them
 let queue = [];
 let keeping = Promise.resolve();
 let busy = false;
 let tries = 0;
-
-const cookie = (name) => document.cookie.match(`(?:^|; )${name}=([^;]*)`)?.[1];
 
 // Read again from the disk, an entry is another object of the same number.
 const isThat = (item) => (each) => each === item || (item.n !== undefined && each.n === item.n);
@@ -69,19 +67,6 @@ function row(item) {
     );
   }
   return line;
-}
-
-// {status, html}; status 0 when nothing answered.
-async function post(url, fields) {
-  const token = cookie("csrftoken") || form.querySelector("[name=csrfmiddlewaretoken]").value;
-  const body = new URLSearchParams({ ...fields, seen: document.getElementById("seen").value });
-  const headers = { "X-CSRFToken": token, "Tally-Glass": glass.width() };
-  try {
-    const answer = await fetch(url, { method: "POST", body, headers, signal: AbortSignal.timeout(PATIENCE) });
-    return { status: answer.status, html: await answer.text() };
-  } catch {
-    return { status: 0, html: "" };
-  }
 }
 
 const ANSWERS = {

@@ -2,31 +2,26 @@
 
 import uuid
 from dataclasses import dataclass, field
-from datetime import date, datetime, time
+from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
-from django.conf import settings
 from django.utils import timezone
-from django.utils.dateparse import parse_datetime
 
 from cutting.documents.difference import differences
 from cutting.documents.reading import Document, read_document
 from cutting.errors import BadDocument, BadValue, Fault
-from cutting.quantities import UnitPrice, parse_decimal, storable
+from cutting.quantities import parse_decimal, storable
 from cutting.sheet.cutting_test import Output as CoreOutput
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.rules.document import documents
-from rooms.catalog.models import ROLE_OF_PILE, Cut, Piece, Plan
+from rooms.bench.rules.fitting import House, at_path, fit, moment_of, piece_of, prices_of
+from rooms.catalog.models import ROLE_OF_PILE
 from rooms.common.numbers import next_numbers
-from rooms.common.words import fold
 from rooms.common.writing import in_turn
-from rooms.cooler.rules.reading_in import KnownPieces
-from rooms.staff.models import Person
 
 SET = "mindful-tally.cutting-tests"
 MOST_TESTS = 5000
-FIRST_YEAR = 1970
 KEPT = (
     "number",
     "cut_on",
@@ -43,17 +38,6 @@ KEPT = (
 )
 """Fields of the record that are kept, and so compared."""
 PILE_OF_ROLE = {role.value: pile for pile, role in reversed(ROLE_OF_PILE.items())}
-LONGEST = {
-    "name": 60,
-    "piece": 100,
-    "plan": 100,
-    "supplier": 100,
-    "lot": 60,
-    "cutter": 100,
-    "number": 20,
-    "by": 100,
-    "reason": 500,
-}
 
 
 @dataclass(frozen=True)
@@ -62,25 +46,6 @@ class TakenIn:
 
     added: int
     same: int
-
-
-@dataclass(frozen=True)
-class _House:
-    """What the documents refer to: pieces, plans, cuts and people, five queries for all."""
-
-    pieces: dict[str, Piece]
-    plans: dict[tuple[int, str], Plan]
-    cuts: dict[str, Cut]
-    people: dict[str, Person]
-
-    @classmethod
-    def now(cls) -> "_House":
-        return cls(
-            KnownPieces.now().by_name,
-            {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
-            Cut.objects.in_bulk(field_name="key"),
-            {str(person): person for person in Person.objects.all()},
-        )
 
 
 def bring_in(data: Any, by_id: int | None, at: Any = None) -> TakenIn:
@@ -94,20 +59,20 @@ def bring_in(data: Any, by_id: int | None, at: Any = None) -> TakenIn:
         try:
             document = read_document(one)
         except BadDocument as bad:
-            faults += [Fault(_at(path, f.path), f.wrong, f.right) for f in bad.faults]
+            faults += [Fault(at_path(path, f.path), f.wrong, f.right) for f in bad.faults]
             continue
         read.append((path, one, document))
-    house = _House.now()
+    house = House.now()
     with in_turn():
         found = CuttingTest.objects.in_bulk([document.id for *_, document in read])
         here = documents(list(found.values()))
         fresh, seen = [], {}
         for path, one, document in read:
-            faults += _fit(path, document, house)
+            faults += fit(path, document, house)
             if document.id in seen:
                 faults.append(
                     Fault(
-                        _at(path, "$.id"),
+                        at_path(path, "$.id"),
                         f"{document.id} is there twice",
                         "each test once is right",
                     )
@@ -138,141 +103,16 @@ def _each(data: Any) -> list[tuple[str, Any]]:
     return [(f"$.tests[{i}]", test) for i, test in enumerate(tests)]
 
 
-def _at(path: str, inner: str) -> str:
-    return path + inner.removeprefix("$")
-
-
 def _parts(path: str, here: dict[str, Any], there: dict[str, Any]) -> list[Fault]:
     """A test of the same id that says otherwise."""
     return [
         Fault(
-            _at(path, one.path),
+            at_path(path, one.path),
             f"{one.here} here, {one.there} in the file",
             "the same test says the same; another test has an id of its own",
         )
         for one in differences(here, there, KEPT)
     ]
-
-
-def _piece(document: Document, house: _House) -> Any:
-    record, piece = document.record, document.test.piece
-    for name in (record.get("piece"), piece.item_number, piece.name):
-        if isinstance(name, str) and name and fold(name) in house.pieces:
-            return house.pieces[fold(name)]
-    return None
-
-
-class _Fit:
-    """What the bench cannot keep of one document, though it is sound."""
-
-    def __init__(self, path: str, document: Document) -> None:
-        self.path, self.document = path, document
-        self.faults: list[Fault] = []
-
-    def wrong(self, where: str, says: str, right: str) -> None:
-        self.faults.append(Fault(_at(self.path, where), says, right))
-
-    def piece(self, house: _House) -> None:
-        test, piece = self.document.test, _piece(self.document, house)
-        if piece is None:
-            self.wrong(
-                "$.piece.name",
-                f"“{test.piece.name}” is no piece of the catalog",
-                "its item number or name is right; enter it under Pieces first",
-            )
-        elif piece.species != test.piece.species:
-            self.wrong("$.piece.species", test.piece.species, f"{piece.species} is right for it")
-        if self.document.currency != settings.SHOP["currency"]:
-            right = f"{settings.SHOP['currency']} is right here"
-            self.wrong("$.currency", self.document.currency, right)
-        if len(test.piece.name) > LONGEST["piece"]:
-            self.wrong("$.piece.name", f"{len(test.piece.name)} characters", "at most 100")
-        if len(test.piece.item_number) > LONGEST["number"]:
-            self.wrong(
-                "$.piece.item_number", f"{len(test.piece.item_number)} characters", "at most 20"
-            )
-
-    def outputs(self) -> None:
-        for i, output in enumerate(self.document.test.outputs):
-            where = f"$.outputs[{i}]"
-            if len(output.name) > LONGEST["name"]:
-                self.wrong(f"{where}.name", f"{len(output.name)} characters", "at most 60")
-            if len({price.per for price in _prices(output).values()}) > 1:
-                self.wrong(where, "prices of several units", "one unit for all its prices")
-            if output.count is not None and output.count < len(output.weighings):
-                self.wrong(
-                    f"{where}.count",
-                    f"{output.count} in {len(output.weighings)} weighings",
-                    "at least one in each weighing is right",
-                )
-
-    def record(self) -> None:
-        record = self.document.record
-        for key in ("plan", "supplier", "lot", "cutter"):
-            text = record.get(key, "")
-            if not isinstance(text, str) or len(text) > LONGEST[key]:
-                self.wrong(f"$.record.{key}", "no short text", f"at most {LONGEST[key]} characters")
-        for key in ("started_at", "finished_at", "cut_on", "packed_on"):
-            if record.get(key) and _moment(record[key]) is None:
-                self.wrong(
-                    f"$.record.{key}",
-                    f"{str(record[key])[:40]!a}",
-                    "a day or a moment such as 2026-11-25T08:10:00+00:00, not of a year to come",
-                )
-        number = record.get("number", 1)
-        if type(number) is not int or not 0 < number < 10**9:
-            self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
-
-
-def _fit(path: str, document: Document, house: _House) -> list[Fault]:
-    fit = _Fit(path, document)
-    fit.piece(house)
-    fit.outputs()
-    fit.record()
-    return fit.faults + _lists(path, document.record)
-
-
-def _lists(path: str, record: Any) -> list[Fault]:
-    notes, checks = record.get("notes", []), record.get("checks", [])
-    if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):
-        return [Fault(_at(path, "$.record.notes"), "no list of short texts", "up to 500 each")]
-    sound = isinstance(checks, list) and all(
-        isinstance(c, dict) and isinstance(c.get("text"), str) and len(c["text"]) <= 80
-        for c in checks
-    )
-    if not sound:
-        return [Fault(_at(path, "$.record.checks"), "no list of checks", 'each {"text": "…"}')]
-    approved = record.get("approved", {})
-    if not isinstance(approved, dict) or (approved and _moment(approved.get("at")) is None):
-        return [Fault(_at(path, "$.record.approved"), "no moment", '{"at": …, "by": …} is right')]
-    return [
-        Fault(_at(path, f"$.record.approved.{key}"), "no short text", f"at most {LONGEST[key]}")
-        for key in ("by", "reason")
-        if not isinstance(approved.get(key, ""), str) or len(approved.get(key, "")) > LONGEST[key]
-    ]
-
-
-def _prices(output: CoreOutput) -> dict[str, UnitPrice]:
-    return {
-        name: price
-        for name in ("retail", "credit", "replacement")
-        if (price := getattr(output, name)) is not None
-    }
-
-
-def _moment(text: Any) -> datetime | None:
-    """A moment, or noon of a day, with its zone, of these times; None for anything else."""
-    if not isinstance(text, str):
-        return None
-    try:
-        found = parse_datetime(text)
-        if found is None:
-            found = datetime.combine(date.fromisoformat(text), time(12))
-    except ValueError:
-        return None
-    if not FIRST_YEAR <= found.year <= timezone.now().year + 1:
-        return None
-    return found if timezone.is_aware(found) else timezone.make_aware(found)
 
 
 def _numbers(fresh: list[Any]) -> list[int]:
@@ -301,7 +141,7 @@ def _numbers(fresh: list[Any]) -> list[int]:
 class _Batch:
     """Rows of all new tests, written together: five inserts for any number of them."""
 
-    house: _House
+    house: House
     by_id: int | None
     at: datetime
     tests: list[CuttingTest] = field(default_factory=list)
@@ -331,7 +171,7 @@ class _Batch:
                 step_key=f"from-file-{i}",
                 text=check["text"],
                 is_done=True,
-                at=_moment(check.get("at")) or test.started_at,
+                at=moment_of(check.get("at")) or test.started_at,
                 by=people.get(check.get("by", "")),
             )
             for i, check in enumerate(record.get("checks", []))
@@ -357,8 +197,8 @@ class _Batch:
 
 def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
     core, record, people = document.test, document.record, batch.house.people
-    piece = _piece(document, batch.house)
-    started = _moment(record.get("started_at")) or _moment(record.get("cut_on")) or batch.at
+    piece = piece_of(document, batch.house)
+    started = moment_of(record.get("started_at")) or moment_of(record.get("cut_on")) or batch.at
     approved = record.get("approved", {})
     packed, opened = record.get("packed_on"), core.piece.opened_weight
     cutter, approver = record.get("cutter", ""), approved.get("by", "")
@@ -385,12 +225,12 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
         labour_rate=core.labour_rate,
         supplier=record.get("supplier", ""),
         lot=record.get("lot", ""),
-        packed_on=day.date() if (day := _moment(packed)) else None,
+        packed_on=day.date() if (day := moment_of(packed)) else None,
         cutter=people.get(cutter),
         cutter_name="" if cutter in people else cutter,
         started_at=started,
-        finished_at=_moment(record.get("finished_at")) or started,
-        approved_at=_moment(approved.get("at")),
+        finished_at=moment_of(record.get("finished_at")) or started,
+        approved_at=moment_of(approved.get("at")),
         approved_by=people.get(approver),
         approver_name="" if approver in people else approver,
         approval_reason=approved.get("reason", ""),
@@ -400,9 +240,9 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
 
 
 def _output(
-    test: CuttingTest, position: int, raw: dict[str, Any], core: CoreOutput, house: _House
+    test: CuttingTest, position: int, raw: dict[str, Any], core: CoreOutput, house: House
 ) -> Output:
-    prices, pile = _prices(core), raw.get("pile")
+    prices, pile = prices_of(core), raw.get("pile")
     return Output(
         test=test,
         position=position,
@@ -452,7 +292,7 @@ def _weighings(
                 else storable(weighing.division, weighing.weight.unit).value,
                 portions=portions,
                 is_typed=entry.get("typed") is True,
-                taken_at=_moment(entry.get("at")) or test.started_at,
+                taken_at=moment_of(entry.get("at")) or test.started_at,
                 tare=_tare(entry, weighing.weight.unit),
                 before=Decimal(0) if weighing.readings == 2 else None,
             )

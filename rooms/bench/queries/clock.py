@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from cutting.drawing.time_strip import Stretch, time_strip
 from cutting.sheet.time_spent import Mark, Spent, minutes
+from cutting.words.block import CLOCK
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.steps import with_guide
 from rooms.bench.rules.rows import TestRows
@@ -29,15 +30,7 @@ class Clock:
 
     @property
     def words(self) -> str:
-        now = self.spent.now
-        if now is None:
-            return "not started"
-        return {
-            Mark.START: "running",
-            Mark.PAUSE: "paused",
-            Mark.INTERRUPT: "interrupted",
-            Mark.COOLED: "in the cooler",
-        }[now]
+        return CLOCK[self.spent.now]
 
     limit = OUT_TOO_LONG
 

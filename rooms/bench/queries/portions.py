@@ -8,7 +8,7 @@ from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import OutputFigures
 from cutting.sheet.portioning import Hint, expected_weight, how_many_left, next_cut
 from cutting.sheet.trays import Tray, trays
-from cutting.words.pencil import money, pounds
+from cutting.words.block import left_words, tray_words
 from rooms.bench.models import UNIT, Output, Weighing
 from rooms.bench.rules.rows import target
 
@@ -37,19 +37,11 @@ class PortionView:
 
     @property
     def left_words(self) -> str:
-        if self.left is None:
-            return ""
-        return f"about {self.left} more" if self.left else "as many as the plan gives"
+        return left_words(self.left)
 
     @property
     def tray_words(self) -> str:
-        """The tray that is filling, or the last full one."""
-        if not self.trays:
-            return ""
-        tray = self.trays[-1]
-        sticker = f", sticker {money(tray.sticker)}" if tray.sticker is not None else ""
-        count = "full" if tray.is_full else f"{tray.count} of {tray.size}"
-        return f"tray {tray.number}: {count}, {pounds(tray.weight, self.unit)} {self.unit}{sticker}"
+        return tray_words(self.trays, self.unit)
 
 
 def portion_view(

@@ -21,6 +21,7 @@ from cutting.quantities import HUNDRED, Footed, Unit, Weight, foot
 from cutting.sheet.cutting_test import OutputFigures, shares_of_opened
 from cutting.sheet.trays import Tray
 from cutting.words import pencil
+from cutting.words.block import no_dollars, profit_words
 from cutting.words.pencil import SCHOOL_NAMES
 from rooms.bench.models import Output
 from rooms.bench.queries.portions import trays_of
@@ -201,7 +202,7 @@ def sheet_view(rows: TestRows, school: CostingSchool) -> SheetView:
         ],
         schools=[_school(sheet, each, school) for each in CostingSchool],
         rails=both_rails(rows, sheet),
-        no_dollars=_no_dollars(sheet),
+        no_dollars=no_dollars(sheet),
         words=pencil.balance_words(sheet.figures.balance, sheet.figures.unit.value),
         balance=pencil.balance_pencil(sheet),
     )
@@ -211,31 +212,11 @@ def both_rails(
     rows: TestRows, sheet: Sheet, kept: list[Output] | None = None
 ) -> list[tuple[str, rails.TwoRails]]:
     """Pounds over dollars, for a wide page and for a phone."""
-    segments, words, found = parts(rows, sheet, kept), _profit_words(sheet), sheet.figures
+    segments, words, found = parts(rows, sheet, kept), profit_words(sheet), sheet.figures
     return [
         (glass, rails.two_rails(segments, found.paid, found.cost, words, frame))
         for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
     ]
-
-
-def _profit_words(sheet: Sheet) -> tuple[str, str]:
-    cost = f"cost {pencil.money(sheet.figures.cost)}"
-    if sheet.margin is None:
-        return cost, ""
-    gp = pencil.profit_shown(sheet.margin.retail, sheet.figures.cost)
-    of_sales = pencil.percent(sheet.margin.gp_percent / HUNDRED)
-    if gp < 0:
-        return cost, f"loss {pencil.money(-gp)} = {of_sales} of sales"
-    return cost, f"gross profit {pencil.money(gp)} = {of_sales}"
-
-
-def _no_dollars(sheet: Sheet) -> str:
-    if sheet.margin is not None:
-        return ""
-    bare = [o.name for o in sheet.test.outputs if o.goes_to_case and o.retail is None]
-    if not bare:
-        return "No dollar rail: nothing goes to the case."
-    return f"No dollar rail yet, for want of a price: {', '.join(bare)}. Set prices to see it."
 
 
 def _table(rows: TestRows, sheet: Sheet, school: CostingSchool) -> Any:

@@ -24,6 +24,7 @@ from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up
 from cutting.sheet.yields import pooled_shares
 from cutting.words.pencil import Pencil
 from cutting.words.plan import ad_pencil, share_pencil
+from cutting.words.yields import where_from
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import pounds_finished
 from rooms.bench.queries.pool import pools
@@ -67,9 +68,7 @@ class PlanWay:
 
     @property
     def words(self) -> str:
-        if not self.tests:
-            return "the plan's usual shares; no test of it yet"
-        return "a single test" if self.tests == 1 else f"{self.tests} tests"
+        return where_from(self.tests)
 
 
 @dataclass(frozen=True)

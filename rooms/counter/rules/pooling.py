@@ -1,13 +1,12 @@
 """What a test's prices rest on: all balanced tests of its piece and plan, pooled, or it alone."""
 
 from dataclasses import dataclass
-from decimal import Decimal
 from uuid import UUID
 
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import same_name
-from cutting.sheet.yields import Rest, cost_between, rest_on
-from cutting.words.pencil import money, percent
+from cutting.sheet.yields import Rest, rest_on
+from cutting.words.yields import rest_words, share_words
 from rooms.bench.models import Output
 from rooms.bench.queries.pool import MOST_TESTS, balances, of_same_plan, pool
 from rooms.bench.queries.sheet import weighed
@@ -36,33 +35,12 @@ class Resting:
 
     @property
     def words(self) -> str:
-        """With how many tests and how sure; a single test says that it is one."""
-        if self.rest is None:
-            more = f" {self.others} more could be pooled." if self.others else ""
-            return f"These prices rest on a single test: its yields may be chance.{more}"
-        found, piece = self.rest.saleable, self.test.piece
-        left = "" if self.is_sound else "This test does not come back to its weight: left out. "
-        if found.tests == 1:
-            return f"{left}These prices rest on a single other test: its yields may be chance."
-        text = f"{left}These prices rest on {found.tests} tests: saleable {percent(found.share)}"
-        between = cost_between(piece.cost, found, piece.weight.value)
-        if found.low is None or found.high is None or between is None:
-            return text + "."
-        unit = piece.weight.unit
-        return (
-            f"{text} (95 % of the mean: {percent(found.low)} to {percent(found.high)}), so the true"
-            f" cost of a {unit} lies between {money(between[0])} and {money(between[1])}."
-        )
+        """With how many tests and how sure."""
+        return rest_words(self.rest, self.test.piece, others=self.others, is_sound=self.is_sound)
 
     def share_words(self, output: Output) -> str:
         """The pooled yield of one output with its interval."""
-        found = self.rest.outputs.get(output.name) if self.rest else None
-        if found is None:
-            return ""
-        text = f"{percent(found.share)} of the piece"
-        if found.low is None or found.high is None:
-            return text
-        return f"{text}, {percent(max(found.low, Decimal(0)))} to {percent(found.high)}"
+        return share_words(self.rest.outputs.get(output.name) if self.rest else None)
 
 
 def resting(rows: TestRows, basis: str = "") -> Resting:

@@ -6,8 +6,12 @@ import pytest
 
 from cutting.costing.schools import CostingSchool
 from cutting.costing.sheet import compute
+from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import figures
 from cutting.sheet.forecast import forecast
+from cutting.sheet.trays import trays
+from cutting.sheet.yields import Pooled
+from cutting.words.block import left_words, no_dollars, profit_words, tray_words
 from cutting.words.pencil import (
     balance_pencil,
     balance_words,
@@ -18,6 +22,7 @@ from cutting.words.pencil import (
     profit_shown,
     school_pencil,
 )
+from cutting.words.yields import share_words, where_from
 from tests.cutting.build import cutting_test, output, piece, tenderloin
 from tests.cutting.costing.test_schools import whole
 
@@ -163,3 +168,37 @@ def test_the_forecast_of_a_full_test_is_the_test_itself():
     assert abs(ahead.saleable - sheet.figures.yields.saleable) < D("0.02")
     missing = cutting_test(output("steak", "main", "4 lb"))
     assert forecast(missing, figures(missing), [None]).gp_percent is None
+
+
+@pytest.mark.parametrize(
+    ("left", "says"), [(None, ""), (0, "as many as the plan gives"), (3, "about 3 more")]
+)
+def test_how_many_are_left_in_words(left, says):
+    assert left_words(left) == says
+
+
+def test_the_tray_in_words():
+    half = Weight.of("0.5", "lb")
+    made = trays([half] * 3, 2, UnitPrice.of("9.99", "lb"), Unit.LB)
+    assert tray_words(made, "lb") == "tray 2: 1 of 2, 0.50 lb, sticker 5.00"
+    assert tray_words(made[:1], "lb") == "tray 1: full, 1.00 lb, sticker 9.99"
+    assert tray_words([], "lb") == ""
+
+
+def test_where_yields_come_from_in_words():
+    assert where_from(0).endswith("no test of it yet")
+    assert (where_from(1), where_from(4)) == ("a single test", "4 tests")
+    assert share_words(Pooled(1, D("0.5"), D("0.5"))) == "50.0 % of the piece"
+    sure = Pooled(2, D("0.5"), D("0.5"), low=D("-0.1"), high=D("0.6"))
+    assert share_words(sure) == "50.0 % of the piece, 0.0 % to 60.0 %"
+    assert share_words(None) == ""
+
+
+def test_why_there_is_no_dollar_rail():
+    bare = compute(cutting_test(output("steak", "main", "4 lb")))
+    assert no_dollars(bare).endswith("for want of a price: steak. Set prices to see it.")
+    fat = compute(cutting_test(output("fat", "credit", "4 lb")))
+    assert no_dollars(fat) == "No dollar rail: nothing goes to the case."
+    lost = compute(cutting_test(output("steak", "main", "4 lb", retail="10")))
+    assert no_dollars(lost) == ""
+    assert profit_words(lost) == ("cost 50.00", "loss 10.00 = −25.0 % of sales")

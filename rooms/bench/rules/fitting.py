@@ -1,0 +1,178 @@
+"""Whether the bench can keep a document that is sound: its names, lengths, moments and prices."""
+
+from dataclasses import dataclass
+from datetime import date, datetime, time
+from typing import Any
+
+from django.conf import settings
+from django.utils import timezone
+from django.utils.dateparse import parse_datetime
+
+from cutting.documents.reading import Document
+from cutting.errors import Fault
+from cutting.quantities import UnitPrice
+from cutting.sheet.cutting_test import Output as CoreOutput
+from rooms.catalog.models import Cut, Piece, Plan
+from rooms.common.words import fold
+from rooms.cooler.rules.reading_in import KnownPieces
+from rooms.staff.models import Person
+
+FIRST_YEAR = 1970
+LONGEST = {
+    "name": 60,
+    "piece": 100,
+    "plan": 100,
+    "supplier": 100,
+    "lot": 60,
+    "cutter": 100,
+    "number": 20,
+    "by": 100,
+    "reason": 500,
+}
+
+
+def at_path(path: str, inner: str) -> str:
+    return path + inner.removeprefix("$")
+
+
+@dataclass(frozen=True)
+class House:
+    """What the documents refer to: pieces, plans, cuts and people, five queries for all."""
+
+    pieces: dict[str, Piece]
+    plans: dict[tuple[int, str], Plan]
+    cuts: dict[str, Cut]
+    people: dict[str, Person]
+
+    @classmethod
+    def now(cls) -> "House":
+        return cls(
+            KnownPieces.now().by_name,
+            {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
+            Cut.objects.in_bulk(field_name="key"),
+            {str(person): person for person in Person.objects.all()},
+        )
+
+
+def piece_of(document: Document, house: House) -> Any:
+    record, piece = document.record, document.test.piece
+    for name in (record.get("piece"), piece.item_number, piece.name):
+        if isinstance(name, str) and name and fold(name) in house.pieces:
+            return house.pieces[fold(name)]
+    return None
+
+
+class Fit:
+    """What the bench cannot keep of one document, though it is sound."""
+
+    def __init__(self, path: str, document: Document) -> None:
+        self.path, self.document = path, document
+        self.faults: list[Fault] = []
+
+    def wrong(self, where: str, says: str, right: str) -> None:
+        self.faults.append(Fault(at_path(self.path, where), says, right))
+
+    def piece(self, house: House) -> None:
+        test, piece = self.document.test, piece_of(self.document, house)
+        if piece is None:
+            self.wrong(
+                "$.piece.name",
+                f"“{test.piece.name}” is no piece of the catalog",
+                "its item number or name is right; enter it under Pieces first",
+            )
+        elif piece.species != test.piece.species:
+            self.wrong("$.piece.species", test.piece.species, f"{piece.species} is right for it")
+        if self.document.currency != settings.SHOP["currency"]:
+            right = f"{settings.SHOP['currency']} is right here"
+            self.wrong("$.currency", self.document.currency, right)
+        if len(test.piece.name) > LONGEST["piece"]:
+            self.wrong("$.piece.name", f"{len(test.piece.name)} characters", "at most 100")
+        if len(test.piece.item_number) > LONGEST["number"]:
+            self.wrong(
+                "$.piece.item_number", f"{len(test.piece.item_number)} characters", "at most 20"
+            )
+
+    def outputs(self) -> None:
+        for i, output in enumerate(self.document.test.outputs):
+            where = f"$.outputs[{i}]"
+            if len(output.name) > LONGEST["name"]:
+                self.wrong(f"{where}.name", f"{len(output.name)} characters", "at most 60")
+            if len({price.per for price in prices_of(output).values()}) > 1:
+                self.wrong(where, "prices of several units", "one unit for all its prices")
+            if output.count is not None and output.count < len(output.weighings):
+                self.wrong(
+                    f"{where}.count",
+                    f"{output.count} in {len(output.weighings)} weighings",
+                    "at least one in each weighing is right",
+                )
+
+    def record(self) -> None:
+        record = self.document.record
+        for key in ("plan", "supplier", "lot", "cutter"):
+            text = record.get(key, "")
+            if not isinstance(text, str) or len(text) > LONGEST[key]:
+                self.wrong(f"$.record.{key}", "no short text", f"at most {LONGEST[key]} characters")
+        for key in ("started_at", "finished_at", "cut_on", "packed_on"):
+            if record.get(key) and moment_of(record[key]) is None:
+                self.wrong(
+                    f"$.record.{key}",
+                    f"{str(record[key])[:40]!a}",
+                    "a day or a moment such as 2026-11-25T08:10:00+00:00, not of a year to come",
+                )
+        number = record.get("number", 1)
+        if type(number) is not int or not 0 < number < 10**9:
+            self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
+
+
+def fit(path: str, document: Document, house: House) -> list[Fault]:
+    """What keeps the bench from taking it in; empty when it fits."""
+    found = Fit(path, document)
+    found.piece(house)
+    found.outputs()
+    found.record()
+    return found.faults + _lists(path, document.record)
+
+
+def _lists(path: str, record: Any) -> list[Fault]:
+    notes, checks = record.get("notes", []), record.get("checks", [])
+    if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):
+        return [Fault(at_path(path, "$.record.notes"), "no list of short texts", "up to 500 each")]
+    sound = isinstance(checks, list) and all(
+        isinstance(c, dict) and isinstance(c.get("text"), str) and len(c["text"]) <= 80
+        for c in checks
+    )
+    if not sound:
+        return [Fault(at_path(path, "$.record.checks"), "no list of checks", 'each {"text": "…"}')]
+    approved = record.get("approved", {})
+    if not isinstance(approved, dict) or (approved and moment_of(approved.get("at")) is None):
+        return [
+            Fault(at_path(path, "$.record.approved"), "no moment", '{"at": …, "by": …} is right')
+        ]
+    return [
+        Fault(at_path(path, f"$.record.approved.{key}"), "no short text", f"at most {LONGEST[key]}")
+        for key in ("by", "reason")
+        if not isinstance(approved.get(key, ""), str) or len(approved.get(key, "")) > LONGEST[key]
+    ]
+
+
+def prices_of(output: CoreOutput) -> dict[str, UnitPrice]:
+    return {
+        name: price
+        for name in ("retail", "credit", "replacement")
+        if (price := getattr(output, name)) is not None
+    }
+
+
+def moment_of(text: Any) -> datetime | None:
+    """A moment, or noon of a day, with its zone, of these times; None for anything else."""
+    if not isinstance(text, str):
+        return None
+    try:
+        found = parse_datetime(text)
+        if found is None:
+            found = datetime.combine(date.fromisoformat(text), time(12))
+    except ValueError:
+        return None
+    if not FIRST_YEAR <= found.year <= timezone.now().year + 1:
+        return None
+    return found if timezone.is_aware(found) else timezone.make_aware(found)
