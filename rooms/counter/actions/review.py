@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from cutting.prices.ladder import comfort_words
 from cutting.prices.margins import tray_sticker
-from cutting.prices.repricing import Method, MovedCost, reprice
+from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
 from cutting.quantities import UnitPrice, round_half_up, storable_money
 from cutting.words.plan import moved_pencil
 from rooms.common.errors import BadInput, Refused
@@ -21,7 +21,6 @@ from rooms.counter.rules.depending import (
     Depending,
     FullCosts,
     depending,
-    factor_cost,
     standing_of,
 )
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
@@ -89,7 +88,7 @@ def _line(
         product=row.product,
         price=row.price,
         cost=cost,
-        by_factor=storable_money(factor_cost(row, cost.price)),
+        by_factor=storable_money(by_factor(row.price.cost, row.paid, cost.price)),
         in_full=None if full_cost is None else storable_money(full_cost),
     )
     moved = _work_out(line, review.method)

@@ -11,7 +11,7 @@ from django.db.models import F
 from cutting.costing.schools import CostingSchool
 from cutting.documents.reading import read_document
 from cutting.prices.margins import Loads, Policy, margin_at
-from cutting.prices.repricing import PricedProduct, by_factor, in_full
+from cutting.prices.repricing import PricedProduct, in_full
 from cutting.quantities import ZERO, Unit, UnitPrice
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import same_name
@@ -128,7 +128,3 @@ def standing_of(price: Price) -> PricedProduct:
         target = margin_at(price.amount, cost, loads, product.tax)
     policy = Policy(target, endings_of(product), product.floor_margin)
     return PricedProduct(price.amount, cost, policy, loads, product.tax or ZERO)
-
-
-def factor_cost(row: Depending, now: UnitPrice) -> Decimal:
-    return by_factor(row.price.cost, row.paid, now)
