@@ -93,8 +93,11 @@ class SimulatedScale:
             return Reading(None, self.unit, division, State.OFF, Decimal(0), False, capacity)
         noise = self._random.gauss(0, NOISE_DIVISIONS) + self._trouble(now - self._fault_at)
         gross = self._in_divisions(self._grams_now() - self._zero, noise) * division
-        self._shown = [(t, w) for t, w in self._shown if now - t <= SETTLED_SECONDS]
-        self._shown.append((now, gross))
+        # The last one before the window stays: a display that is read seldom has still stood still.
+        since = self._changed_at
+        before = [p for p in self._shown if since < p[0] < now - SETTLED_SECONDS][-1:]
+        within = [pair for pair in self._shown if now - pair[0] <= SETTLED_SECONDS]
+        self._shown = [*before, *within, (now, gross)]
         if gross > capacity + 9 * division:
             state = State.OVERLOAD
         elif gross < UNDER_DIVISIONS * division:

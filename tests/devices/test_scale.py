@@ -295,3 +295,13 @@ def test_a_named_tare_is_a_known_tub_in_the_scales_unit(body, status, tare):
         return answer.status, message["tare"]
 
     assert run(story) == (status, tare)
+
+
+@pytest.mark.parametrize("gap", [0.05, 0.1, 0.2, 0.4, 0.9])
+def test_a_settled_load_stays_steady_however_seldom_it_is_read(gap):
+    """A machine that is busy reads late; the load has not moved for that."""
+    scale = SimulatedScale()
+    scale.read(0.0)
+    scale.put(200.0)
+    states = [scale.read(3.0 + i * gap).state for i in range(40)]
+    assert set(states[10:]) == {State.STEADY}
