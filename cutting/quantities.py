@@ -181,6 +181,12 @@ def round_half_up(value: Decimal, places: int = 2) -> Decimal:
     return value.quantize(Decimal(1).scaleb(-places), rounding=ROUND_HALF_UP, context=WORK)
 
 
+def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
+    """What a tray of this weight costs at the register: half up to the cent."""
+    with working():
+        return round_half_up(price * weight)
+
+
 @dataclass(frozen=True, slots=True)
 class Footed:
     """Rounded parts that add up to the rounded total; `moved` are the rows that had to give."""

@@ -24,7 +24,7 @@ from cutting.prices.margins import (
     markup_of,
     under_floor,
 )
-from cutting.quantities import ONE, ZERO, EndingRule, Unit, round_half_up, working
+from cutting.quantities import ONE, ZERO, EndingRule, Unit, round_half_up, tray_sticker, working
 
 
 @dataclass(frozen=True, slots=True)
@@ -427,7 +427,7 @@ def comfort_words(
     named.
     """
     with working():
-        sticker = round_half_up(price * tray)
+        sticker = tray_sticker(price, tray)
         if sticker <= limit:
             return ""
         told = f"{sticker} is over the {round_half_up(limit)} a shopper is at ease with: "
@@ -439,7 +439,7 @@ def comfort_words(
                 where = f", in tray {min(small)[1]}" if small else ""
                 return (
                     f"{told}{fits} a tray instead of {portions} makes {round_half_up(fewer)},"
-                    f" {round_half_up(price * fewer)}{where}"
+                    f" {tray_sticker(price, fewer)}{where}"
                 )
         thinner = limit / sticker
         return f"{told}cut to {as_percent(thinner)} of the weight, or take a smaller tray"

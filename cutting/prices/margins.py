@@ -224,12 +224,6 @@ class TraySet:
             return self.tray + self.pad + self.film + self.label
 
 
-def tray_sticker(price: Decimal, weight: Decimal) -> Decimal:
-    """What a tray of this weight costs at the register: half up to the cent."""
-    with working():
-        return round_half_up(price * weight)
-
-
 OTHER = {Unit.LB: Unit.KG, Unit.KG: Unit.LB}
 
 

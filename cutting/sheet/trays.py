@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
+from cutting.quantities import ZERO, Unit, UnitPrice, Weight, tray_sticker, working
 
 MOST_IN_A_TRAY = 24
 
@@ -39,7 +39,7 @@ def trays(portions: Sequence[Weight], size: int, price: UnitPrice | None, unit: 
         for start in range(0, len(portions), size):
             inside = portions[start : start + size]
             weight = sum((portion.to(unit) for portion in inside), ZERO)
-            sticker = None if price is None else round_half_up(price.to(unit) * weight, 2)
+            sticker = None if price is None else tray_sticker(price.to(unit), weight)
             made.append(Tray(start // size + 1, len(inside), size, weight, sticker))
     return made
 

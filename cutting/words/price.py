@@ -5,8 +5,8 @@ from __future__ import annotations
 from decimal import Decimal
 
 from cutting.prices.ladder import Built, Priced
-from cutting.prices.margins import Whole, tray_sticker
-from cutting.quantities import ONE, ZERO, round_half_up, working
+from cutting.prices.margins import Whole
+from cutting.quantities import ONE, ZERO, round_half_up, tray_sticker, working
 from cutting.words.pencil import Pencil, Step, money, percent, pounds
 
 

@@ -68,3 +68,13 @@ def faults_of(form: forms.Form) -> list[str]:
     return [
         f"{form.fields[field].label}: {' '.join(errors)}" for field, errors in form.errors.items()
     ]
+
+
+def by_number(data: Mapping[str, str], name: str) -> dict[int, str]:
+    """One field of every row as it was sent, by its number: `price-7=4.99` is 7: "4.99"."""
+    found = {}
+    for key, value in data.items():
+        before, _, number = key.rpartition("-")
+        if before == name and number.isascii() and number.isdecimal():
+            found[int(number)] = value
+    return found

@@ -169,7 +169,7 @@ def _correct(rng: random.Random, manager: Person, now: datetime) -> None:
         return
     rows = load_known(test.pk)
     wrong = next(w for w in rows.standing if w.unit == "lb")
-    right = {str(wrong.pk): f"{wrong.value - Decimal('0.20'):f}"}
+    right = {wrong.pk: f"{wrong.value - Decimal('0.20'):f}"}
     missed = next(o for o in rows.outputs if o.pile == "lean")
     correct(
         test.pk,
@@ -177,7 +177,7 @@ def _correct(rng: random.Random, manager: Person, now: datetime) -> None:
             str(random_key(rng)),
             "A tub was left on: 0.20 lb of it was lean trim.",
             right,
-            {str(missed.pk): "0.20"},
+            {missed.pk: "0.20"},
             {},
         ),
         manager.pk,

@@ -11,7 +11,7 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
+from playwright.sync_api import TimeoutError, expect, sync_playwright
 
 from tests.conftest import at_tablet
 from tests.database import put_back
@@ -31,6 +31,8 @@ UNTIL_WORKED_FOR = """() => new Promise((done) => {
   const worker = navigator.serviceWorker;
   worker.controller ? done() : worker.addEventListener("controllerchange", () => done());
 })"""
+SHOWS = """([selector, text]) =>
+  document.querySelector(selector)?.textContent.replace(/\\s+/g, " ").includes(text)"""
 expect.set_options(timeout=15_000)
 
 
@@ -96,7 +98,7 @@ def kill(process):
 @contextmanager
 def scale_bridge(*pages):
     port = free_port()
-    command = [sys.executable, "-m", "devices.bridge", "--port", str(port), "--speed", "2"]
+    command = [sys.executable, "-m", "devices.bridge", "--port", str(port), "--speed", "8"]
     for page in pages:
         command += ["--page", page]
     key = {**os.environ, "SCALE_KEY": "test-scale"}
@@ -168,37 +170,42 @@ def hears_keys(page):
     expect(page.locator("#take[data-ready]")).to_have_count(1)
 
 
-def press(page, key, seen, text):
+def until(page, selector, text, timeout=15_000):
+    """Wait for a text at every frame; `expect` looks again after up to a second."""
+    page.wait_for_function(SHOWS, arg=[selector, text], timeout=timeout)
+
+
+def press(page, key, selector, text):
     """Press a key until what it does is seen. While the scale is moving or not heard a press does
     nothing, and is made again as at the block."""
     button = page.locator("#take-weight")
     for is_last in (False, False, True):
-        expect(button).to_be_enabled()
+        page.wait_for_selector("#take-weight:enabled")
         if key:
             page.keyboard.press(key)
         else:
             button.click()
         try:
-            seen(text, timeout=15_000 if is_last else 3_000)
+            until(page, selector, text, timeout=15_000 if is_last else 3_000)
             break
-        except AssertionError:
+        except TimeoutError:
             if is_last:
                 raise
 
 
 def take(page, key=None):
     """Take what lies on the scale, by key or by touch."""
-    press(page, key, expect(page.locator("[data-show=why]")).to_have_text, "taken, change the load")
+    press(page, key, "[data-show=why]", "taken, change the load")
 
 
 def weigh(page, hand, pounds, key=None):
     """Put a load on, wait until it may be taken, take it."""
     hears_keys(page)
     hand.clear()
-    expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
+    until(page, "[data-show=why]", "nothing on the scale")
     hand.put(pounds)
     take(page, key)
-    expect(page.locator("#said")).to_contain_text("recorded")
+    until(page, "#said", "recorded")
 
 
 def open_tenderloin(page, *, has_scripts=True):

@@ -30,8 +30,8 @@ class Correcting:
 
     key: str
     reason: str
-    weighings: dict[str, str]
-    added: dict[str, str]
+    weighings: dict[int, str]
+    added: dict[int, str]
     facts: dict[str, str]
     seen: str = "0"
 
@@ -103,19 +103,19 @@ def _facts(rows: TestRows, typed: dict[str, str]) -> dict[str, Decimal | None]:
     return found
 
 
-def _weight(weighing: Weighing, typed: dict[str, str]) -> Weight | None:
+def _weight(weighing: Weighing, typed: dict[int, str]) -> Weight | None:
     """The right weight of a weighing; None when it is left out."""
     unit = weighing.reading.weight.unit
-    text = tidy(typed.get(str(weighing.pk), f"{weighing.value:f}"))
+    text = tidy(typed.get(weighing.pk, f"{weighing.value:f}"))
     return _positive(text, unit.value, f"Weighing {weighing}") if text else None
 
 
-def _added(rows: TestRows, typed: dict[str, str]) -> list[tuple[int, Weight]]:
+def _added(rows: TestRows, typed: dict[int, str]) -> list[tuple[int, Weight]]:
     unit = rows.test.weight_unit
     return [
         (output.pk, _positive(tidy(text), unit, f"Missed of {output}"))
         for output in rows.piles
-        if (text := typed.get(str(output.pk), "").strip())
+        if (text := typed.get(output.pk, "").strip())
     ]
 
 

@@ -26,12 +26,14 @@ from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.queries.steps import checks_of, standing_checks
 from rooms.bench.queries.tables import as_csv, as_xlsx
 from rooms.bench.rules.document import cut_keys, document
+from rooms.bench.rules.facts import FACTS
 from rooms.bench.rules.own_prices import set_from, to_come, with_own_prices
 from rooms.bench.rules.rows import TestRows
 from rooms.bench.rules.time_spent import time_spent
 from rooms.bench.views.weighing import rows_or_404
 from rooms.common.downloads import download
 from rooms.common.errors import Refused
+from rooms.common.formsets import by_number
 from rooms.common.refusals import Told, told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -128,21 +130,13 @@ def correct_sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
 
 def _correcting(request: HttpRequest) -> Correcting:
     posted = request.POST
-    each = {
-        prefix: {
-            name.removeprefix(prefix): value
-            for name, value in posted.items()
-            if name.startswith(prefix)
-        }
-        for prefix in ("weighing-", "missed-", "fact-")
-    }
     return Correcting(
         key=posted.get("key", ""),
         reason=posted.get("reason", ""),
         seen=posted.get("seen", ""),
-        weighings=each["weighing-"],
-        added=each["missed-"],
-        facts=each["fact-"],
+        weighings=by_number(posted, "weighing"),
+        added=by_number(posted, "missed"),
+        facts={name: posted[f"fact-{name}"] for name in FACTS if f"fact-{name}" in posted},
     )
 
 

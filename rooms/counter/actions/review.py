@@ -10,9 +10,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from cutting.prices.ladder import comfort_words
-from cutting.prices.margins import tray_sticker
 from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
-from cutting.quantities import UnitPrice, round_half_up, storable_money
+from cutting.quantities import UnitPrice, round_half_up, storable_money, tray_sticker
 from cutting.words.plan import moved_pencil
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key

@@ -4,7 +4,7 @@ from typing import Any
 
 from cutting.drawing.rails import money_bar
 from cutting.prices.ladder import Stop, crossings, stops
-from cutting.prices.margins import tray_sticker
+from cutting.quantities import tray_sticker
 from cutting.words.pencil import money, percent, profit_shown
 from rooms.counter.rules.building import PriceView, cost_of, reach_of
 from rooms.counter.rules.lines import PriceRow, other_words

@@ -6,8 +6,7 @@ from decimal import Decimal
 
 from cutting.errors import BadValue
 from cutting.prices.ladder import Priced, PriceLine, comfort_words
-from cutting.prices.margins import tray_sticker
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.quantities import Unit, UnitPrice, Weight, tray_sticker
 from cutting.words.pencil import money
 from rooms.bench.models import Output
 from rooms.counter.rules.wishes import COST, Wish, as_typed, read_price, read_share

@@ -1,5 +1,6 @@
 """What the manager asked for on the price page, as typed, and its values read."""
 
+import re
 from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
@@ -12,9 +13,11 @@ from cutting.prices.margins import Convention, retail_price
 from cutting.quantities import HUNDRED, parse_decimal
 from cutting.words.pencil import percent
 from rooms.common.forms import tidy
+from rooms.common.formsets import by_number
 
 MOST_TARGET = {Convention.MARGIN: 95, Convention.MARKUP: 1900}
 PIECE, EACH = "piece", "each"
+ADDER = re.compile(r"adder-([0-9]+)-[0-9]+")
 WAYS = [
     (PIECE, "one target, by the ladder"),
     (EACH, "each by its own target"),
@@ -134,32 +137,21 @@ def as_typed(share: Decimal | None) -> str:
 def wish_from(data: Any) -> Wish:
     """From a form's fields: target-7, lock-7, price-7, shown-7, rung-7, adder-7-2 …"""
 
-    def by_id(prefix: Any) -> Any:
-        return {
-            int(name.removeprefix(prefix)): value
-            for name, value in data.items()
-            if name.startswith(prefix) and name.removeprefix(prefix).isdecimal()
-        }
-
-    adders: dict[int, set[int]] = {}
-    for name in data:
-        kind, _, rest = name.partition("-")
-        output, _, adder = rest.partition("-")
-        if kind == "adder" and output.isdecimal() and adder.isdecimal():
-            adders.setdefault(int(output), set()).add(int(adder))
+    stepped = {int(found[1]) for name in data if (found := ADDER.fullmatch(name))}
+    adders = {output: frozenset(by_number(data, f"adder-{output}")) for output in stepped}
     return Wish(
         school=data.get("school", ""),
         target=data.get("target", ""),
-        targets=by_id("target-"),
-        locked=frozenset(by_id("lock-")),
-        prices=by_id("price-"),
-        shown=by_id("shown-"),
+        targets=by_number(data, "target"),
+        locked=frozenset(by_number(data, "lock")),
+        prices=by_number(data, "price"),
+        shown=by_number(data, "shown"),
         way=data.get("way", ""),
         by=data.get("by", ""),
         basis=data.get("basis", ""),
         ladder=data.get("ladder", ""),
-        rungs=by_id("rung-"),
-        adders={pk: frozenset(some) for pk, some in adders.items()} if "stepped" in data else None,
+        rungs=by_number(data, "rung"),
+        adders=adders if "stepped" in data else None,
         solves=bool(data.get("solve")),
         asked=data.get("asked", ""),
         is_held=data.get("held") == "1",

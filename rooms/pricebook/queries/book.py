@@ -8,8 +8,7 @@ from decimal import Decimal
 from django.db.models import Count, QuerySet
 
 from cutting.prices import margins
-from cutting.prices.margins import tray_sticker
-from cutting.quantities import Unit, UnitPrice
+from cutting.quantities import Unit, UnitPrice, tray_sticker
 from rooms.pricebook.models import Basis, Price, Product, Version
 from rooms.pricebook.rules import loads_of, tray_of
 

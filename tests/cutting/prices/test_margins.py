@@ -17,10 +17,9 @@ from cutting.prices.margins import (
     markup_of,
     propose,
     retail_price,
-    tray_sticker,
     without_tax,
 )
-from cutting.quantities import Band, Direction, EndingRule
+from cutting.quantities import Band, Direction, EndingRule, tray_sticker
 
 D = Decimal
 BANDS = (Band(D(20), (D("0.49"), D("0.99"))), Band(None, (D("0.99"),)))

@@ -35,8 +35,8 @@ def correcting(rows=None, weights=None, added=None, facts=None, **more):
     """`weights`: place of the weighing to the right weight; `added`: place of the pile."""
     more.setdefault("key", str(uuid.uuid4()))
     more.setdefault("reason", "The tub was left on.")
-    weighings = {str(rows.standing[i].pk): w for i, w in (weights or {}).items()}
-    missed = {str(rows.outputs[i].pk): w for i, w in (added or {}).items()}
+    weighings = {rows.standing[i].pk: w for i, w in (weights or {}).items()}
+    missed = {rows.outputs[i].pk: w for i, w in (added or {}).items()}
     return Correcting(weighings=weighings, added=missed, facts=facts or {}, **more)
 
 

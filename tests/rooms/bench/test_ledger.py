@@ -60,7 +60,7 @@ def weigh(rows, place, value, gross=None, unit="lb", its_tub=None):
 def right(rows, weighing, value, key=None):
     rows = load(rows.test.pk)
     seen = str(rows.test.corrections.count())
-    wanted = Correcting(key or str(uuid.uuid4()), "typo", {str(weighing.pk): value}, {}, {}, seen)
+    wanted = Correcting(key or str(uuid.uuid4()), "typo", {weighing.pk: value}, {}, {}, seen)
     return correct(rows.test.pk, wanted, rows.test.cutter_id)
 
 
@@ -124,7 +124,7 @@ def test_a_missed_weight_is_charged_to_the_tub_of_its_pile(opened):
     its_tub = tub()
     rows = weigh(into(opened(), LEAN, its_tub), LEAN, "2.00", "3.00")
     finish(rows.test.pk, str(rows.revision))
-    missed = {str(rows.outputs[LEAN].pk): "0.10"}
+    missed = {rows.outputs[LEAN].pk: "0.10"}
     wanted = Correcting(str(uuid.uuid4()), "missed one", {}, missed, {}, "0")
     for _ in range(2):  # sent twice: once in the ledger
         correct(rows.test.pk, wanted, rows.test.cutter_id)
