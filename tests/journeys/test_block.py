@@ -85,7 +85,7 @@ def recorded(database):
 
 
 @pytest.mark.parametrize(
-    ("captures", "troubles"), [(32, 2), pytest.param(200, 10, marks=pytest.mark.long)]
+    ("captures", "troubles"), [(44, 2), pytest.param(200, 10, marks=pytest.mark.long)]
 )
 def test_captures_through_kills_and_cuts_are_all_there_in_order_once(
     browser, tmp_path, captures, troubles
