@@ -114,13 +114,12 @@ class Bag:
 
 @dataclass(frozen=True, slots=True)
 class Due:
-    """When a bag must be cut, and why, in words."""
+    """When a bag must be cut."""
 
     urgency: Urgency
     on: date
     """The day it should be cut by: its end, or today when it cannot wait."""
     age: int
-    reasons: tuple[str, ...]
 
     @property
     def is_today(self) -> bool:
@@ -128,26 +127,14 @@ class Due:
 
 
 def due(bag: Bag, today: date) -> Due:
-    """What is to be done with a bag, the most pressing reason first."""
-    age = (today - bag.packed_on).days
-    left = (bag.ends_on - today).days
-    reasons: list[str] = []
+    """What is to be done with a bag: by its age, sooner when its seal or its clock says so."""
     urgency = _by_age(bag, today)
     if bag.seal is Seal.LEAKING:
-        reasons.append("leaking: cut it today")
         urgency = min(urgency, Urgency.NOW)
     if bag.seal is Seal.SUSPECT:
-        reasons.append("seal suspect: look at it today")
         urgency = min(urgency, Urgency.SOON)
-    reasons.append(_words(bag, today, left))
-    minutes = int(bag.warm.total_seconds() // 60)
-    if minutes:
-        lost = f", {_days(bag.lost_days)} off its end" if bag.lost_days else ""
-        reasons.append(f"lived through {minutes} min above the limit{lost}")
-    if bag.use_by is not None and bag.use_by == bag.ends_on:
-        reasons.append("short date: its use-by comes first")
     on = min(bag.ends_on, today) if urgency <= Urgency.NOW else bag.ends_on
-    return Due(urgency, on, age, tuple(reasons))
+    return Due(urgency, on, (today - bag.packed_on).days)
 
 
 def _by_age(bag: Bag, today: date) -> Urgency:
@@ -160,24 +147,6 @@ def _by_age(bag: Bag, today: date) -> Urgency:
     if today < bag.old_enough_on:
         return Urgency.YOUNG
     return Urgency.BEST if today >= bag.best_from else Urgency.READY
-
-
-def _words(bag: Bag, today: date, left: int) -> str:
-    if left < 0:
-        return f"{_days(-left)} past its end: it is decided before it is cut"
-    if left == 0:
-        return "last day today"
-    if today > bag.best_to:
-        return f"best window over, {_days(left)} to its end"
-    if today < bag.old_enough_on:
-        return f"too young: {_days((bag.old_enough_on - today).days)} to its least age"
-    if today < bag.best_from:
-        return f"old enough; best in {_days((bag.best_from - today).days)}"
-    return f"in its best window, {_days((bag.best_to - today).days)} left of it"
-
-
-def _days(count: int) -> str:
-    return f"{count} day" if count == 1 else f"{count} days"
 
 
 def too_young_for(bag: Bag, wanted_on: date) -> int:

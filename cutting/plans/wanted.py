@@ -84,12 +84,6 @@ class Answer:
     missing: Decimal
     over: Decimal
 
-    @property
-    def words(self) -> str:
-        if self.missing:
-            return f"{self.missing:.1f} lb missing"
-        return f"{self.over:.1f} lb over the most" if self.over else "enough"
-
 
 def compare(
     wants: Sequence[Want], due: Sequence[DuePiece], cut: Mapping[object, Decimal] | None = None

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 
-from cutting.quantities import ZERO, Weight, round_half_up, working
+from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.sheet.cutting_test import portion_tolerance
 
 LOOKS_BACK = 3
@@ -22,11 +22,14 @@ _THICKNESS = re.compile(r"\s*(?:(\d+)\s+)?(\d+)(?:/(\d+)|\.(\d+))?\s*in\s*")
 @dataclass(frozen=True, slots=True)
 class Hint:
     """`off`: how far the last portions are from the target, in its unit, above 0 when heavy.
-    `thinner`: by how many inches the next one is cut thinner (below 0: thicker), if known."""
+    `thinner`: by how many inches the next one is cut thinner (below 0: thicker), if known.
+    `rests_on`: so many of the last portions. `is_right`: the same again."""
 
     off: Decimal
-    thinner: Fraction | None
-    words: str
+    unit: Unit
+    rests_on: int
+    is_right: bool
+    thinner: Fraction | None = None
 
 
 def parse_thickness(text: str) -> Fraction | None:
@@ -54,19 +57,13 @@ def next_cut(portions: Sequence[Weight], target: Weight, thickness: str = "") ->
         mean = sum(last, ZERO) / len(last)
         off = mean - target.value
         quiet = portion_tolerance(target.value, target.unit) * QUIET
-    count = "the last one is" if len(last) == 1 else f"the last {len(last)} are"
-    if abs(off) <= quiet:
-        return Hint(off, None, f"{count} right: cut the same again")
-    places = 0 if target.unit.value == "g" else 1
-    how = "heavy" if off > 0 else "light"
-    said = f"{count} {round_half_up(abs(off), places)} {target.unit} {how}"
-    inches = parse_thickness(thickness)
-    where = "thinner" if off > 0 else "thicker"
+    is_right = abs(off) <= quiet
+    inches = None if is_right else parse_thickness(thickness)
     if inches is None:
-        return Hint(off, None, f"{said}: cut {where}")
+        return Hint(off, target.unit, len(last), is_right)
     exact = inches * (1 - Fraction(target.value) / Fraction(mean))
     step = max(round(abs(exact) / FINEST), 1) * FINEST
-    return Hint(off, step if off > 0 else -step, f"{said}: cut {step} in {where}")
+    return Hint(off, target.unit, len(last), is_right, step if off > 0 else -step)
 
 
 def off_band(portion: Weight, target: Weight) -> int:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from cutting.costing.sheet import Sheet
-from cutting.quantities import HUNDRED
+from cutting.quantities import HUNDRED, Unit, round_half_up
+from cutting.sheet.portioning import Hint
 from cutting.sheet.time_spent import Mark
 from cutting.sheet.trays import Tray
 from cutting.words.pencil import money, percent, pounds, profit_shown
@@ -25,6 +26,17 @@ def left_words(left: int | None) -> str:
     if left is None:
         return ""
     return f"about {left} more" if left else "as many as the plan gives"
+
+
+def hint_words(hint: Hint) -> str:
+    """How the next portion should differ from the last ones."""
+    count = "the last one is" if hint.rests_on == 1 else f"the last {hint.rests_on} are"
+    if hint.is_right:
+        return f"{count} right: cut the same again"
+    off = round_half_up(abs(hint.off), 0 if hint.unit is Unit.G else 1)
+    how, where = ("heavy", "thinner") if hint.off > 0 else ("light", "thicker")
+    by = "" if hint.thinner is None else f"{abs(hint.thinner)} in "
+    return f"{count} {off} {hint.unit} {how}: cut {by}{where}"
 
 
 def tray_words(trays: Sequence[Tray], unit: str) -> str:

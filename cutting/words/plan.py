@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from cutting.plans.buying import Bought
+from cutting.plans.wanted import Answer
 from cutting.prices.ads import Ad, Sold, Way
 from cutting.prices.repricing import MovedCost, PricedProduct
 from cutting.quantities import ONE, UnitPrice, round_half_up, working
@@ -124,3 +125,10 @@ def buy_pencil(one: Bought, rate: Decimal) -> Pencil:
             ),
         ),
     )
+
+
+def wanted_words(answer: Answer) -> str:
+    """What is missing to the least, or over the most."""
+    if answer.missing:
+        return f"{answer.missing:.1f} lb missing"
+    return f"{answer.over:.1f} lb over the most" if answer.over else "enough"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import Decimal
 
 from cutting.prices.ladder import Built, Priced
@@ -182,3 +183,34 @@ def _whole_steps(built: Built, cost: Decimal, whole: Whole) -> list[Step]:
             )
         )
     return steps
+
+
+def comfort_words(
+    price: Decimal,
+    tray: Decimal,
+    limit: Decimal,
+    portions: int | None,
+    sizes: Sequence[tuple[str, int]] = (),
+) -> str:
+    """What to do when a tray's sticker passes the family's comfort limit; empty inside it.
+
+    `sizes`: the shop's trays with how many portions fit; the fullest one that is small enough is
+    named.
+    """
+    with working():
+        sticker = tray_sticker(price, tray)
+        if sticker <= limit:
+            return ""
+        told = f"{sticker} is over the {round_half_up(limit)} a shopper is at ease with: "
+        if portions is not None and portions > 1:
+            fits = int(limit / (price * tray / portions))
+            if fits >= 1:
+                fewer = tray * fits / portions
+                small = [(room, name) for name, room in sizes if fits <= room < portions]
+                where = f", in tray {min(small)[1]}" if small else ""
+                return (
+                    f"{told}{fits} a tray instead of {portions} makes {round_half_up(fewer)},"
+                    f" {tray_sticker(price, fewer)}{where}"
+                )
+        thinner = limit / sticker
+        return f"{told}cut to {percent(thinner)} of the weight, or take a smaller tray"

@@ -14,7 +14,7 @@ from cutting.costing.sheet import compute, percents_of_paid, sales_of
 from cutting.errors import BadValue
 from cutting.plans.buying import gave
 from cutting.prices.ads import Sold, Way, blend, example_weeks, plan_ad, share_for_margin, week_bars
-from cutting.prices.ladder import Aim, PriceLine, comfort_words, each_alone, solve
+from cutting.prices.ladder import Aim, PriceLine, each_alone, solve
 from cutting.prices.margins import (
     MOST_PRICE,
     Convention,
@@ -31,6 +31,8 @@ from cutting.sheet.forecast import forecast
 from cutting.sheet.portioning import expected_weight, next_cut
 from cutting.sheet.trays import trays
 from cutting.sheet.yields import Pooled, cost_between, pooled, rest_on
+from cutting.words.block import hint_words
+from cutting.words.price import comfort_words
 from tests.cutting.build import cutting_test, output, piece
 
 D = Decimal
@@ -122,7 +124,7 @@ def test_the_hint_tells_how_far_off_and_which_way():
     assert (light.off, light.thinner < 0) == (D(-1), True)
     assert next_cut(ounces, Weight.of("8", "oz")).off == D("0.8")
     grams = next_cut([Weight.of("260", "g")], Weight.of("227", "g"))
-    assert "33 g heavy" in grams.words
+    assert "33 g heavy" in hint_words(grams)
     assert expected_weight(D("0.4"), D(10)) == 4
     assert expected_weight(None, D(10)) is None
 

@@ -8,7 +8,7 @@ from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import OutputFigures
 from cutting.sheet.portioning import Hint, expected_weight, how_many_left, next_cut
 from cutting.sheet.trays import Tray, trays
-from cutting.words.block import left_words, tray_words
+from cutting.words.block import hint_words, left_words, tray_words
 from rooms.bench.models import UNIT, Output, Weighing
 from rooms.bench.rules.rows import target
 
@@ -38,6 +38,10 @@ class PortionView:
     @property
     def left_words(self) -> str:
         return left_words(self.left)
+
+    @property
+    def hint_words(self) -> str:
+        return hint_words(self.hint) if self.hint else ""
 
     @property
     def tray_words(self) -> str:

@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from cutting.cooler.ageing import Urgency, due
 from cutting.quantities import ZERO, Unit, UnitPrice, working
+from cutting.words.cooler import due_words
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
@@ -93,8 +94,9 @@ def of_bags(ids: Sequence[str]) -> OfBags:
 
 
 def _past(bags: list[Bag]) -> str:
-    found = [due(core, timezone.localdate()) for core in core_bags(bags).values()]
-    return next((one.reasons[0] for one in found if one.urgency is Urgency.PAST), "")
+    today = timezone.localdate()
+    past = [core for core in core_bags(bags).values() if due(core, today).urgency is Urgency.PAST]
+    return due_words(past[0], today)[0] if past else ""
 
 
 def _each(texts: Any) -> list[str]:

@@ -15,6 +15,7 @@ from cutting.cooler.ageing import Due, Urgency, too_young_for
 from cutting.cooler.receiving import Stock, bag_cost, stock
 from cutting.drawing.bag_line import Axis, BagLine, bag_line
 from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.words.cooler import due_words
 from rooms.common.paging import paged
 from rooms.cooler.models import UNNAMED, Bag
 from rooms.cooler.rules.days import core_bags
@@ -44,6 +45,7 @@ class BagView:
     line: BagLine | None
     worth: Decimal | None
     missing_days: int = 0
+    reasons: Sequence[str] = ()
 
     @property
     def head(self) -> str:
@@ -157,7 +159,8 @@ def view_of(bag: Bag, core: ageing.Bag | None, axes: Axes) -> BagView:
     line = bag_line(core, axes.today, axes.axis) if core else None
     missing = too_young_for(core, axes.wanted_on) if core and axes.wanted_on else 0
     found = ageing.due(core, axes.today) if core else None
-    return BagView(bag, core, found, line, worth_of(bag), missing)
+    reasons = due_words(core, axes.today) if core else []
+    return BagView(bag, core, found, line, worth_of(bag), missing, reasons)
 
 
 def worth_of(bag: Bag) -> Decimal | None:

@@ -9,10 +9,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from cutting.prices.ladder import comfort_words
 from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
 from cutting.quantities import UnitPrice, round_half_up, storable_money, tray_sticker
 from cutting.words.plan import moved_pencil
+from cutting.words.price import comfort_words
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.counter.models import NewCost, Review, ReviewLine

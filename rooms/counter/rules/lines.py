@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.prices.ladder import Priced, PriceLine, comfort_words
+from cutting.prices.ladder import Priced, PriceLine
 from cutting.quantities import Unit, UnitPrice, Weight, tray_sticker
 from cutting.words.pencil import money
+from cutting.words.price import comfort_words
 from rooms.bench.models import Output
 from rooms.counter.rules.wishes import COST, Wish, as_typed, read_price, read_share
 from rooms.pricebook.models import NeighbourPrice, Product

@@ -19,6 +19,7 @@ from cutting.plans.wanted import (
 )
 from cutting.prices.repricing import by_factor, no_longer_holds
 from cutting.quantities import ZERO, Unit, Weight
+from cutting.words.plan import wanted_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.catalog.models import Piece, PlanOutput
@@ -50,12 +51,12 @@ class MovedPrice:
 class Wants:
     """The case's list with a bar for each: what is missing first, what there is enough of after."""
 
-    missing: list[tuple[Answer, WantBar]]
-    enough: list[tuple[Answer, WantBar]]
+    missing: list[tuple[Answer, WantBar, str]]
+    enough: list[tuple[Answer, WantBar, str]]
 
     @classmethod
     def of(cls, answers: list[Answer]) -> "Wants":
-        each = [(one, want_bar(one)) for one in most_missing_first(answers)]
+        each = [(one, want_bar(one), wanted_words(one)) for one in most_missing_first(answers)]
         return cls(
             [pair for pair in each if pair[0].missing],
             [pair for pair in each if not pair[0].missing],

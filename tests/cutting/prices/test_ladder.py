@@ -15,7 +15,6 @@ from cutting.prices.ladder import (
     PriceLine,
     adder_effect,
     at_prices,
-    comfort_words,
     each_alone,
     solve,
     stops,
@@ -23,7 +22,7 @@ from cutting.prices.ladder import (
 )
 from cutting.prices.margins import Convention, Loads
 from cutting.quantities import Band, Direction, EndingRule, Unit
-from cutting.words.price import piece_pencil, price_pencil
+from cutting.words.price import comfort_words, piece_pencil, price_pencil
 
 D = Decimal
 CENT = EndingRule((Band(None, (D(0),), D("0.01")),), Direction.NEAREST)

@@ -26,6 +26,7 @@ from cutting.sheet.scale_check import Tried, judge
 from cutting.sheet.time_spent import Mark, Marked, Span, Taken, minutes, spent
 from cutting.sheet.trays import trays, usual_size
 from cutting.sheet.tub import Kind, gross_of, in_tub, next_entry
+from cutting.words.block import hint_words
 
 D, lb, oz = Decimal, lambda t: Weight.of(t, "lb"), lambda t: Weight.of(t, "oz")
 EIGHT = datetime(2026, 11, 25, 8, tzinfo=UTC)
@@ -94,7 +95,7 @@ def test_a_thickness_is_read_as_the_plan_writes_it(text, inches):
 )
 def test_the_hint_says_heavy_or_light_and_what_that_means_for_the_knife(portions, thickness, words):
     hint = next_cut([oz(p) for p in portions], oz("8"), thickness)
-    assert (hint and hint.words) == words
+    assert (hint and hint_words(hint)) == words
 
 
 @given(st.decimals("4", "16", places=1), st.decimals("0.25", "2", places=2))
