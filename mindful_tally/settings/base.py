@@ -178,6 +178,10 @@ SHOP = {
     "target_margin": "0.42",
     # Which names stand first: "us" or "commonwealth". The other stays as a second name.
     "names_first": "us",
+    # Where the trade disagrees, the house's way; the guides show the other beside it. Trim steaks
+    # as a "whole" piece or "each"; thin silver skin "never" in the grind or "grind" it; the thin
+    # cap of a leg to the "grill" or to the "grind".
+    "house_rules": {"steak-trim": "whole", "silver-skin": "never", "leg-cap": "grill"},
     # Days of the week on which deliveries come, 0 is Monday.
     "delivery_days": [1, 4],
     # Animals whose country of origin is asked for at receiving (in the United States lamb,

@@ -266,15 +266,18 @@ class OutputForm(forms.Form):
     target = PlainDecimal(label="Target", above=0, most=10000, required=False, example="8")
     unit = forms.ChoiceField(label="Unit", choices=UNITS, required=False, initial="oz")
     thickness = optional("Thickness", 20)
+    made_by = forms.MultipleChoiceField(label="Made by step", required=False)
     role = forms.ChoiceField(
         label="Role", choices=[("", "the pile's usual"), *ROLES], required=False
     )
     counted = forms.BooleanField(label="Counted", required=False)
     in_case = forms.BooleanField(label="Trim that is sold", required=False)
 
-    def __init__(self, *args: Any, cuts: Any = (), **kwargs: Any) -> None:
+    def __init__(self, *args: Any, cuts: Any = (), steps: Any = (), **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["cut"].choices = cuts
+        self.fields["made_by"].choices = steps
+        self.fields["made_by"].widget.attrs["size"] = 3
         row = (self.prefix or "").rpartition("-")[2]
         for field in self.fields.values():  # in a table a label stands once, for the eye
             number = f", row {int(row) + 1}" if row.isdecimal() else ""
@@ -287,6 +290,7 @@ class OutputForm(forms.Form):
         _put(found, "cut", data["cut"])
         _put(found, "role", data["role"])
         _put(found, "thickness", data["thickness"])
+        _put(found, "made_by", data["made_by"])
         _put(found, "counted", data["counted"])
         _put(found, "in_case", data["in_case"])
         if data["share"] is not None:

@@ -268,6 +268,8 @@ class Step(Shipped):
     caution = models.CharField(max_length=300, blank=True)
     tick = models.CharField(max_length=80, blank=True)
     """What is ticked and recorded with the test, such as "Gland out"."""
+    school = models.CharField(max_length=40, blank=True)
+    """One of two ways the trade disagrees on, "rule/choice"; the shop's rules choose."""
     machine = models.CharField(max_length=20, choices=MACHINES, blank=True)
     """The power machine it needs; nobody under 18 may run, set up or clean one."""
 
@@ -290,7 +292,17 @@ class Step(Shipped):
         return Machine(self.machine).source if self.machine else ""
 
     def is_in(self, plan: "Plan | None") -> bool:
+        """Whether it is one of the plan's steps, in this shop."""
+        return self.is_of(plan) and self.is_house_way
+
+    def is_of(self, plan: "Plan | None") -> bool:
         return not self.plans or (plan is not None and plan.key in self.plans)
+
+    @property
+    def is_house_way(self) -> bool:
+        """What the shop does where the trade disagrees; both ways until it has chosen."""
+        rule, _, choice = self.school.partition("/")
+        return settings.SHOP["house_rules"].get(rule, choice) == choice
 
 
 class Plan(Shipped):
@@ -328,6 +340,8 @@ class PlanOutput(Shipped):
     target_value = PlainDecimalField(null=True)
     target_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
     thickness = models.CharField(max_length=20, blank=True)
+    made_by = models.JSONField(default=list, blank=True)
+    """Keys of the steps that make it; empty where nobody said."""
     is_counted = models.BooleanField(default=False)
     in_case = models.BooleanField(default=False)
 

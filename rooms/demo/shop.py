@@ -124,6 +124,24 @@ lamb-rib-chop 21.99 13.40 17.00 0.80
 lamb-double-chop 21.99 13.40 17.00 0.90
 lamb-loin-chop 15.99 9.80 12.40 1.00
 lamb-loin-rolled 18.99 11.20 14.40 2.00
+beef-complexus 12.99 7.20 9.60 0.50
+beef-meaty-bones 3.49 1.60 2.40 3.00
+beef-clod-medallions 9.99 5.60 7.60 0.80
+beef-clod-short-rib 7.49 4.40 5.80 1.25
+beef-sirloin-cap-roast 13.99 8.40 10.90 2.25
+beef-sirloin-cap-diced 9.99 5.60 7.60 0.75
+beef-strip-whole 12.99 9.10 10.80 11.00
+beef-tip-sandwich 9.49 5.20 7.00 0.75
+pork-long-rib-chop 5.49 3.10 4.10 1.50
+pork-back-bacon 5.99 3.40 4.50 4.00
+pork-flank 2.99 1.70 2.30 1.50
+pork-loin-sirloin 3.99 2.40 3.10 3.00
+pork-country-boneless 4.99 2.80 3.70 1.50
+pork-jowl 3.49 1.80 2.50 2.00
+pork-feet 1.99 0.80 1.30 2.00
+pork-tail 2.49 1.00 1.60 1.00
+pork-skin 1.99 0.60 1.20 1.00
+pork-breast-cartilage 1.99 0.80 1.30 1.00
 """
 """Cut, retail, transfer, ready-cut, typical tray: the rest of the case."""
 

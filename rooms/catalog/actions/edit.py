@@ -10,9 +10,10 @@ from typing import Any
 
 from django.db import transaction
 
+from cutting.errors import Fault
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
-from rooms.catalog.rules.checking import KnownKeys, faults
+from rooms.catalog.rules.checking import KnownKeys, faults, pairing
 from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Refused
 
@@ -38,9 +39,20 @@ def known() -> KnownKeys:
     )
 
 
-def apply(document: dict[str, Any], by_id: int | None, reason: str = "edited") -> Loaded:
-    """Check a document and write what differs. BadInput names every fault."""
+def apply(
+    document: dict[str, Any],
+    by_id: int | None,
+    reason: str = "edited",
+    now: dict[str, Any] | None = None,
+) -> Loaded:
+    """Check a document and write what differs. BadInput names every fault.
+
+    `now`: the one piece of the document as it is, whose pairing may not break.
+    """
     found = faults(document, known())
+    if now is not None and not found:
+        (piece,) = document["pieces"].values()
+        found = newly_unpaired(now, piece)
     if found:
         raise BadInput(" ".join(f"{fault}." for fault in found[:6]), faults=found)
     change = Change(is_import=True, reason=reason, by_id=by_id)
@@ -58,7 +70,13 @@ def save_piece(key: str, piece: dict[str, Any], editor: Editor) -> Loaded:
             f"{now['name']} was changed by somebody else since this page was shown. Nothing was"
             " lost: what you typed is still below. Compare it with the piece and save again."
         )
-    return apply({**EMPTY, "pieces": {key: piece}}, editor.by_id)
+    return apply({**EMPTY, "pieces": {key: piece}}, editor.by_id, now=now)
+
+
+def newly_unpaired(now: dict[str, Any], piece: dict[str, Any]) -> list[Fault]:
+    """What an edit breaks between products and steps; what was so before it may stay."""
+    before = pairing(now)
+    return [fault for fault in pairing(piece) if fault not in before]
 
 
 @transaction.atomic

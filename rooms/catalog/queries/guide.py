@@ -46,6 +46,13 @@ class Guide:
     outputs: list[tuple[PlanOutput, str]]
     rail: list[tuple[str, rails.PoundRail]]
     doubts: list[str]
+    other_ways: list[Step]
+    """What others do where the trade disagrees and the house has chosen."""
+
+    @property
+    def makes(self) -> list[PlanOutput]:
+        """What the current step makes, in this plan."""
+        return [o for o, _ in self.outputs if self.step and self.step.key in o.made_by]
 
     @property
     def back(self) -> int | None:
@@ -96,6 +103,7 @@ def shape(rows: Rows, plan: Plan | None, typed: str) -> Guide:
         outputs=list(zip(rows.outputs, look, strict=True)),
         rail=rail(rows.outputs),
         doubts=doubts,
+        other_ways=[s for s in rows.steps if s.is_of(plan) and not s.is_house_way],
     )
 
 

@@ -152,6 +152,58 @@ def _of_step(path: str, step: dict[str, Any], drawing: Any, plans: list[str]) ->
     return found
 
 
+PRODUCTS = ("portions", "secondary")
+
+
+def pairing(piece: dict[str, Any]) -> list[Fault]:
+    """Where products and steps do not pair: a product no step makes, a step that makes a product
+    no output of its plan stands for, an output named to a step that does not fill its pile.
+
+    A plan in which no output names a step is left alone: a shop's own may do without.
+    """
+    found = []
+    for plan in piece["plans"]:
+        if not any(output.get("made_by") for output in plan["outputs"]):
+            continue
+        steps = [s for s in piece.get("steps", []) if plan["key"] in s.get("plans", [plan["key"]])]
+        found += _unmade(plan, {step["key"]: step for step in steps})
+        found += _unsold(plan, steps)
+    return found
+
+
+def _unmade(plan: dict[str, Any], steps: dict[str, dict[str, Any]]) -> list[Fault]:
+    found = []
+    for output in plan["outputs"]:
+        path = f"plan {plan['name']}, output {output['name']}"
+        made_by = output.get("made_by", [])
+        if output["pile"] in PRODUCTS and not made_by:
+            found.append(Fault(path, "no step makes it", "choose the step it is made by"))
+        for key in made_by:
+            step = steps.get(key)
+            if step is None:
+                found.append(Fault(path, f"{key!r} is no step of this plan", ", ".join(steps)))
+            elif output["pile"] not in step["piles"]:
+                fills = ", ".join(step["piles"])
+                found.append(
+                    Fault(path, f"“{step['title']}” fills no {output['pile']}", f"it fills {fills}")
+                )
+    return found
+
+
+def _unsold(plan: dict[str, Any], steps: list[dict[str, Any]]) -> list[Fault]:
+    sold = {(key, o["pile"]) for o in plan["outputs"] for key in o.get("made_by", [])}
+    return [
+        Fault(
+            f"plan {plan['name']}, step {step['title']}",
+            f"it makes {pile} that are no output of the plan",
+            "an output made by it is right, or another pile of the step",
+        )
+        for step in steps
+        for pile in step["piles"]
+        if pile in PRODUCTS and (step["key"], pile) not in sold
+    ]
+
+
 def of_outputs(path: str, outputs: list[dict[str, Any]]) -> list[Fault]:
     """Shares sum to at most 1 and no name stands twice."""
     total = sum((Decimal(output["share"]) for output in outputs if "share" in output), Decimal(0))

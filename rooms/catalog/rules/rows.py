@@ -76,6 +76,7 @@ STEP = {
     "plans": [],
     "caution": "",
     "tick": "",
+    "school": "",
     "machine": "",
 }
 PLAN = {"name": "", "school": "plain", "note": "", "is_sawn": False}
@@ -83,6 +84,7 @@ OUTPUT = {
     "name": "",
     "pile": "",
     "thickness": "",
+    "made_by": [],
     "is_counted": False,
     "in_case": False,
     "cut": None,

@@ -41,7 +41,8 @@ def _piece(
     steps = data.get("steps", [])
     if "steps_of" in data:
         skipped = data.get("skip_steps", [])
-        steps = [step for step in found[data["steps_of"]]["steps"] if step["key"] not in skipped]
+        taken = [step for step in found[data["steps_of"]]["steps"] if step["key"] not in skipped]
+        steps = [*steps, *taken]
     piece = {k: v for k, v in data.items() if k not in ("steps_of", "skip_steps")}
     piece["cautions"] = [cautions.get(caution, caution) for caution in data.get("cautions", [])]
     piece["steps"] = [

@@ -18,6 +18,7 @@ OUTPUT_COLUMNS = (
     "target",
     "unit",
     "thickness",
+    "made_by",
     "counted",
     "in_case",
 )
@@ -34,9 +35,20 @@ STEP_COLUMNS = (
     "plans",
     "caution",
     "check",
+    "school",
     "machine",
 )
-LISTS = {"synonyms", "landmarks", "tools", "cautions", "doubts", "piles", "touches", "plans"}
+LISTS = {
+    "synonyms",
+    "landmarks",
+    "tools",
+    "cautions",
+    "doubts",
+    "piles",
+    "touches",
+    "plans",
+    "made_by",
+}
 FLAGS = {"is_cut_across", "is_cubed", "is_tenderized", "is_ground", "counted", "in_case", "is_sawn"}
 TABLES = {
     "cuts": ("key", *CUT),
@@ -46,7 +58,7 @@ TABLES = {
 }
 
 
-LATER = {"outputs": {"key"}, "steps": {"machine"}}
+LATER = {"outputs": {"key", "made_by"}, "steps": {"machine", "school"}}
 """Columns that tables of earlier versions do not have."""
 EARLIER = {"steps": {"is_sawn"}}
 """Columns that only they have."""

@@ -11,6 +11,7 @@ from rooms.catalog.actions.edit import (
     Editor,
     digest,
     known,
+    newly_unpaired,
     save_piece,
 )
 from rooms.catalog.queries.unsaved import guide_of
@@ -79,5 +80,8 @@ def preview(request: HttpRequest, key: str, piece: Any, form: Any, **shown: Any)
     context = {"form": form}
     if piece is not None:
         found = faults({**EMPTY, "pieces": {key: piece}}, known())
+        now = document_of(only=key)["pieces"].get(key)
+        if now and not found:
+            found = newly_unpaired(now, piece)
         context = {"faults": found} if found else {"guide": guide_of(key, piece, **shown)}
     return render(request, "catalog/_preview.html", context)

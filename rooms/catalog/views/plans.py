@@ -35,7 +35,7 @@ from rooms.staff.rights import Right, may
 def edit_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     """One plan with its outputs, or a new one."""
     piece, found = _with_plan(key, plan)
-    form, outputs = _plan_forms(request.POST or None, found)
+    form, outputs = _plan_forms(request.POST or None, piece, found)
     if request.method == "POST" and form.is_valid() and outputs.is_valid():
         changed, plan_key = _plan_changed(piece, plan, found, form, outputs)
         answer = save(request, key, changed, form, f"?plan={plan_key}")
@@ -55,7 +55,7 @@ def edit_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
 @require_POST
 def preview_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     piece, found = _with_plan(key, plan)
-    form, outputs = _plan_forms(request.POST, found)
+    form, outputs = _plan_forms(request.POST, piece, found)
     if not (form.is_valid() and outputs.is_valid()):
         return preview(request, key, None, form)
     changed, plan_key = _plan_changed(piece, plan, found, form, outputs)
@@ -85,13 +85,17 @@ def _with_plan(key: str, plan: str) -> tuple[dict[str, Any], dict[str, Any]]:
     return piece, found or {"name": "", "outputs": []}
 
 
-def _plan_forms(posted: Any, plan: dict[str, Any]) -> Any:
+def step_choices(piece: dict[str, Any]) -> list[tuple[str, str]]:
+    return [(step["key"], step["title"]) for step in piece["steps"]]
+
+
+def _plan_forms(posted: Any, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
     form = PlanForm(posted, initial=plan)
     outputs = OutputFormSet(
         posted,
         initial=[output_initial(output) for output in plan["outputs"]],
         prefix="out",
-        form_kwargs={"cuts": cut_choices()},
+        form_kwargs={"cuts": cut_choices(), "steps": step_choices(piece)},
     )
     return form, outputs
 

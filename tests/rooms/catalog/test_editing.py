@@ -40,7 +40,8 @@ def form_of(page):
                 if hasattr(bound.field, "prepare_value")
                 else bound.initial
             )
-            data[bound.html_name] = "" if value is None else value
+            several = hasattr(bound.field.widget, "allow_multiple_selected")
+            data[bound.html_name] = ([] if several else "") if value is None else value
     if page.context.get("outputs") is not None:
         management = page.context["outputs"].management_form
         data |= {bound.html_name: bound.initial for bound in management}
@@ -317,8 +318,8 @@ def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client
         ("c.csv", "a,b\n1,2\n", "are of no table"),
         ("c.csv", "", "file is empty"),
         ("c.csv", "\n", "are of no table"),
-        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 12, "moon"),
-        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 11, "zz"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 13, "moon"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 12, "zz"),
         ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "row 2 has not"),
         ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 12 + "maybe,,,,", "yes or no"),
     ],
