@@ -136,7 +136,7 @@ def giving(key: str, typed: dict[str, str]) -> GivingView:
         takers=_valued(takers, take, moved),
         moved=moved,
         fault=fault,
-        warning=_warning(link, numbers["amount"]),
+        warning=_warning(link, numbers["amount"], form.ribs),
         picture=picture,
         stops=_stops(link, picture, numbers, (give, take) if moved else None),
     )
@@ -228,14 +228,14 @@ def _valued(
     return [replace(view, value=value) for view, value in zip(shown, values, strict=True)]
 
 
-def _warning(link: dict[str, Any], amount: Decimal | None) -> str:
-    """The rack that gets too short for the buyer's item."""
-    if amount is None or "rack" not in link:
+def _warning(link: dict[str, Any], amount: Decimal | None, ribs: int | None) -> str:
+    """The rack that gets too short for the buyer's item, by where the side was broken."""
+    if amount is None or ribs is None:
         return ""
-    left = link["rack"] - amount
+    left = ribs - amount
     if left >= link["least_left"]:
         return ""
     return (
-        f"A rack of {link['rack']} ribs keeps {left:f}: fewer than the {link['least_left']} the"
+        f"A rack of {ribs} ribs keeps {left:f}: fewer than the {link['least_left']} the"
         " buyer's item asks for. Sell it as a short rack."
     )

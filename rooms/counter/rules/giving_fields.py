@@ -28,12 +28,18 @@ class GivingForm(forms.Form):
     ) -> None:
         sizes = [name for name in LABELS if name in link]
         usual = {name: str(link[name]) for name in ("amount", *sizes)}
+        self.racks = link.get("racks", [])
+        if self.racks:
+            usual["broken"] = "0"
         usual |= {
             name: "" if amount is None else f"{amount:f}" for name, (_, amount) in prices.items()
         }
         super().__init__(usual | dict(typed), auto_id="in-%s")
         most = MOST.get(link["kind"], MOST_SIZE)
         self.fields["amount"] = PlainDecimal(label=link["question"], least=0, most=most)
+        if self.racks:
+            ways = [(str(i), rack["broken"]) for i, rack in enumerate(self.racks)]
+            self.fields["broken"] = forms.ChoiceField(label="The shoulder came off", choices=ways)
         for name in sizes:
             self.fields[name] = PlainDecimal(label=LABELS[name], least=0, most=MOST_SIZE)
         for name, (product, _) in prices.items():
@@ -46,6 +52,12 @@ class GivingForm(forms.Form):
         """What is wrong in one field, with its name; empty when nothing is."""
         wrong = self.errors.get(field)
         return f"{self.fields[field].label}: {' '.join(wrong)}" if wrong else ""
+
+    @property
+    def ribs(self) -> int | None:
+        """How many ribs the rack had, from where the side was broken; None without a rack."""
+        way = self.cleaned_data.get("broken")
+        return None if way is None else self.racks[int(way)]["ribs"]
 
     def numbers(self) -> dict[str, Decimal | None]:
         """The amount and the sizes, None for one that is wrong."""
