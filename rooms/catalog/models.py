@@ -155,12 +155,15 @@ class Muscle(Shipped):
         MUSCLE = "muscle", "muscle"
         GROUP = "group", "several muscles"
         MATERIAL = "material", "no single muscle"
+        PART = "part", "part of a piece, no cut"
 
     key = models.SlugField(unique=True)
     latin = models.CharField(max_length=100, blank=True)
     name = models.CharField(max_length=100)
     kind = models.CharField(max_length=10, choices=Kind, default=Kind.MUSCLE)
     synonyms = models.JSONField(default=list, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    """What a part is, for who looks the word up."""
     doubt = models.CharField(max_length=200, blank=True)
 
     history = HistoricalRecords(excluded_fields=["shipped"])

@@ -38,12 +38,12 @@ def test_from_the_open_bag_to_a_priced_tray_by_touch(browser, live_server, hand,
 def cut_and_price(page, hand):
     open_tenderloin(page)
     for name, pounds in zip(
-        ("Centre filet", "Tips", "Lean trim", "Hard fat", "Silver skin", "Purge"),
+        ("Center filet", "Tips", "Lean trim", "Hard fat", "Silver skin", "Purge"),
         (p for _, p in PILES),
         strict=True,
     ):
         page.click(f".pile:has-text('{name}')")
-        if name == "Centre filet":
+        if name == "Center filet":
             for _ in range(7):
                 page.click("[data-step='1']")
         weigh(page, hand, pounds)
@@ -72,10 +72,10 @@ def cut_and_price(page, hand):
     expect(page.locator("aside")).to_contain_text("Approved")
 
     page.click("text=Set prices")
-    price = page.get_by_label("Price of Centre filet a lb")
+    price = page.get_by_label("Price of Center filet a lb")
     price.fill("24.49")
     price.blur()
-    expect(page.get_by_label("Lock the price of Centre filet")).to_be_checked()
+    expect(page.get_by_label("Lock the price of Center filet")).to_be_checked()
     expect(price).to_have_value("24.49")
     tips = page.get_by_label("Price of Tips a lb")
     before = tips.input_value()
@@ -86,8 +86,8 @@ def cut_and_price(page, hand):
     page.click("text=Save these prices")
     expect(page.locator("table").first).to_contain_text("24.49")
     page.click("nav >> text=Counter")
-    expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("24.49")
-    expect(page.locator("tr:has-text('Centre filet')")).to_contain_text("test 1")
+    expect(page.locator("tr:has-text('Center filet')")).to_contain_text("24.49")
+    expect(page.locator("tr:has-text('Center filet')")).to_contain_text("test 1")
 
 
 def test_the_same_by_keyboard_alone(page, hand, shop):
@@ -245,7 +245,7 @@ def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
         expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
         scale.put(0.52)
         take(page, "Enter")
-        expect(page.locator("#waiting")).to_contain_text("0.52 lb Centre filet")
+        expect(page.locator("#waiting")).to_contain_text("0.52 lb Center filet")
         with running(serve, url, env=environment):
             expect(page.locator("#waiting li")).to_have_count(0)
             expect(page.locator(".last")).to_contain_text("0.44 lb")
@@ -256,7 +256,7 @@ def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser,
     with tablet(browser, live_server.url, java_script_enabled=False) as page:
         open_tenderloin(page, has_scripts=False)
         page.click("text=No scale? Type a weight")
-        for name, value in (("Centre filet", "3.45"), ("Lean trim", "0"), ("Lean trim", "2.60")):
+        for name, value in (("Center filet", "3.45"), ("Lean trim", "0"), ("Lean trim", "2.60")):
             page.locator(f".pile:has-text('{name}') input").check(force=True)
             if not page.locator("#typed-weight").is_visible():
                 page.click("text=No scale? Type a weight")
@@ -300,7 +300,7 @@ def weigh_refused(page, hand, pounds):
     expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
     hand.put(pounds)
     take(page, "Enter")
-    expect(page.locator("#waiting")).to_contain_text(f"{pounds} lb Centre filet")
+    expect(page.locator("#waiting")).to_contain_text(f"{pounds} lb Center filet")
     expect(page.locator("#waiting")).to_contain_text("This test was finished on")
 
 

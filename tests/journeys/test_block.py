@@ -177,18 +177,18 @@ def test_two_tablets_on_one_test_are_in_step_and_a_stale_edit_shows_both_version
         watching.goto(f"/bench/{rows.test.pk}/")
         weigh(one, hand, 0.44)
         expect(watching.locator(".pile").first).to_contain_text("0.44", timeout=1_000)
-        other.select_option("#gone", label="Centre filet (nothing)")
+        other.select_option("#gone", label="Center filet (nothing)")
         other.select_option("#into", label="Tips")
         other.click("button:text-is('Merge')")
         told = other.locator(".told")
-        expect(told).to_contain_text("saw Centre filet with nothing; it now has 0.44 lb")
+        expect(told).to_contain_text("saw Center filet with nothing; it now has 0.44 lb")
         other.select_option("#into", label="Tips")
         other.click("button:text-is('Merge')")
         expect(watching.locator(".pile:has-text('Tips')")).to_contain_text("0.44")
-        expect(watching.locator(".pile:has-text('Centre filet')")).to_have_count(0)
+        expect(watching.locator(".pile:has-text('Center filet')")).to_have_count(0)
         other.click("text=Undo")
         for glass in (one, watching):  # both see the pile again, with what came from it
-            expect(glass.locator(".pile:has-text('Centre filet')")).to_contain_text("0.44")
+            expect(glass.locator(".pile:has-text('Center filet')")).to_contain_text("0.44")
             expect(glass.locator(".pile:has-text('Tips')")).to_contain_text("none yet")
     assert Move.objects.count() == 2
 

@@ -144,7 +144,7 @@ def test_the_guide_the_ads_and_the_builder_rest_on_the_same_pooled_shares(weighe
     cut = PlanOutput.objects.get(plan=plan, cut__key=FILET).cut_id
     assert (tests, dict(shares)[cut]) == (2, guide.lines[0].share)
     view = price_view(load(sound.test.pk), Wish())
-    assert view.resting.rest.outputs["Centre filet"].share == guide.lines[0].share
+    assert view.resting.rest.outputs["Center filet"].share == guide.lines[0].share
     assert view.resting.others == 1
 
 

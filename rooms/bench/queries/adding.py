@@ -6,8 +6,7 @@ from cutting.sheet.cutting_test import same_name
 from rooms.bench.models import CuttingTest
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Cut, PlanOutput
-from rooms.catalog.queries.finding import SHORTEST
-from rooms.common.words import fold
+from rooms.catalog.queries.finding import find_cuts
 
 MOST_FOUND, MOST_USUAL = 8, 8
 ALWAYS = (
@@ -45,13 +44,5 @@ def usual_piles(rows: TestRows) -> list[Addable]:
 
 
 def found_cuts(test: CuttingTest, typed: str) -> list[Cut] | None:
-    """Cuts of the animal with all typed words in their names: one query. None for too little."""
-    words = fold(typed).split()
-    if len("".join(words)) < SHORTEST:
-        return None
-    cuts = Cut.objects.filter(species=test.species)
-    for word in words[:6]:
-        cuts = cuts.filter(search__contains=word)
-    first = words[0]
-    order = sorted(cuts, key=lambda cut: (not fold(cut.shown_name).startswith(first), str(cut)))
-    return order[:MOST_FOUND]
+    """Cuts of the animal that the typed words find, the best first. None for too little."""
+    return find_cuts(typed, test.species, MOST_FOUND)

@@ -27,7 +27,7 @@ Row = tuple[tuple[str, ...], dict[str, Any]]
 MODELS = (Muscle, Primal, Cut, Piece, Step, Plan, PlanOutput)
 REFERENCES = {"muscle": Muscle, "primal": Primal, "cut": Cut, "piece": Piece, "plan": Plan}
 
-MUSCLE = {"latin": "", "name": "", "kind": "muscle", "synonyms": [], "doubt": ""}
+MUSCLE = {"latin": "", "name": "", "kind": "muscle", "synonyms": [], "note": "", "doubt": ""}
 PRIMAL = {"species": "", "name": "", "other_name": ""}
 CUT: dict[str, Any] = {
     "name": "",

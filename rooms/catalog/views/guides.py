@@ -6,7 +6,7 @@ from django.views.decorators.http import require_GET
 
 from rooms.catalog.models import Cut, Muscle, Piece, PlanOutput, Species
 from rooms.catalog.queries.animals import animal_map, same_maps
-from rooms.catalog.queries.finding import find
+from rooms.catalog.queries.finding import find, pieces_that_say
 from rooms.catalog.queries.guide import Chosen, Guide, guide, muscles_of
 from rooms.staff.rights import Right, may
 
@@ -69,9 +69,11 @@ def cut(request: HttpRequest, key: str) -> HttpResponse:
 def muscle(request: HttpRequest, key: str) -> HttpResponse:
     """One muscle: what is cut from it, on which pieces it is found."""
     row = get_object_or_404(Muscle, key=key)
-    pieces = Piece.objects.filter(
-        pk__in=PlanOutput.objects.filter(cut__muscle=row).values("plan__piece")
-    )
+    if row.kind == Muscle.Kind.PART:
+        pieces = pieces_that_say([row.name, *row.synonyms])
+    else:
+        gives = PlanOutput.objects.filter(cut__muscle=row).values("plan__piece")
+        pieces = list(Piece.objects.filter(pk__in=gives))
     return render(request, "catalog/muscle.html", {"muscle": row, "pieces": pieces})
 
 

@@ -26,7 +26,7 @@ pytestmark = pytest.mark.django_db
 def test_a_test_starts_with_the_plans_piles_and_todays_prices(opened):
     rows = opened()
     names = [output.name for output in rows.outputs]
-    assert names == ["Centre filet", "Tips", "Lean trim", "Hard fat", "Silver skin", "Purge"]
+    assert names == ["Center filet", "Tips", "Lean trim", "Hard fat", "Silver skin", "Purge"]
     filet, tips, trim, fat, skin, purge = rows.outputs
     assert (filet.retail, filet.replacement) == (Decimal("29.99"), Decimal("24.50"))
     assert filet.is_counted

@@ -229,7 +229,7 @@ def test_a_moved_weighing_counts_where_it_lies_and_says_where_it_was_taken(opene
     assert (after.of(tips)[0].pk, after.of(filet)) == (weighing.pk, [])
     assert after.weighings[0].first_output_id == filet.pk
     assert Move.objects.count() == 1
-    with pytest.raises(Refused, match=r"saw 0\.44 lb on “Centre filet”; it is now “Tips”"):
+    with pytest.raises(Refused, match=r"saw 0\.44 lb on “Center filet”; it is now “Tips”"):
         move_weighing(rows.test.pk, str(weighing.pk), str(rows.outputs[2].pk), str(filet.pk), None)
     take_back(rows.test.pk, str(weighing.pk), None)
     with pytest.raises(Refused, match="it is now taken back"):
@@ -248,7 +248,7 @@ def test_merging_conserves_weight_hides_the_pile_and_can_be_undone(opened):
     with pytest.raises(Refused, match=r"saw Tips with nothing; it now has 0\.80 lb"):
         merge_piles(rows.test.pk, str(tips.pk), str(filet.pk), "nothing", None)
     merged = merge_piles(rows.test.pk, str(tips.pk), str(filet.pk), sum_of(rows, tips), None)
-    assert [o.name for o in merged.piles][:2] == ["Centre filet", "Lean trim"]
+    assert [o.name for o in merged.piles][:2] == ["Center filet", "Lean trim"]
     assert sum_of(merged, filet) == "0.44 lb + 0.80 lb"
     assert block(merged, Glass()).words == before
     assert merged.outputs[0].share == filet.share + tips.share

@@ -58,7 +58,7 @@ def test_a_correction_keeps_both_versions_and_says_what_changed(weighed, shop):
     assert as_it_was(load(rows.test.pk), corrections, 0).test.price_amount == D("7.49")
     assert [(c.what, c.was, c.now) for c in changes_of(after, corrections, corrections[0])] == [
         ("Price paid", "7.49", "7.99"),
-        ("Centre filet", "3.45 lb", "3.40 lb"),
+        ("Center filet", "3.45 lb", "3.40 lb"),
         ("Tips", "0.80 lb", ""),
         ("Lean trim", "", "0.05 lb"),
     ]
@@ -91,7 +91,7 @@ def test_whatever_is_corrected_every_older_version_reads_as_it_did(weighed, shop
     [
         ({"weights": {0: "0"}}, "Weighing 3.45 lb: 0 lb is not right"),
         ({"weights": {0: "x"}}, "Weighing 3.45 lb: 'x' is not a plain decimal"),
-        ({"added": {0: "-1"}}, "Missed of Centre filet: -1 lb is not right"),
+        ({"added": {0: "-1"}}, "Missed of Center filet: -1 lb is not right"),
         ({"facts": {"price_amount": "0"}}, "price: a price of 0"),
         ({"facts": {"price_amount": ""}}, "Price paid: it is empty"),
         ({"facts": {"weight_value": "-2"}}, "weight: a weight of -2 lb"),

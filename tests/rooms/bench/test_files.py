@@ -37,7 +37,7 @@ def test_a_sheet_goes_out_as_csv_that_foots(client, weighed):
     answer = get(client, weighed(), "csv")
     assert answer["Content-Disposition"].endswith('cutting-test-1.csv"')
     table = list(csv.DictReader(io.StringIO(answer.content.decode())))
-    assert [row["output"] for row in table][:3] == ["Centre filet", "Tips", "Lean trim"]
+    assert [row["output"] for row in table][:3] == ["Center filet", "Tips", "Lean trim"]
     assert round(sum(float(row["weight"]) for row in table), 2) == 6.17
     assert round(sum(float(row["yield %"]) for row in table), 1) == 100.0
     assert table[0]["cost by"] == "Flat true cost"

@@ -107,7 +107,7 @@ def test_a_plan_brings_its_shares_at_todays_prices(client, shop, django_assert_m
     )
     Price.objects.all().delete()
     without = brings("beef-tenderloin", plan.key)
-    assert without.unpriced == ["Centre filet", "Tips", "Lean trim"]
+    assert without.unpriced == ["Center filet", "Tips", "Lean trim"]
     assert brings("no-such", "plan").rail == []
 
 

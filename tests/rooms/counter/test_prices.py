@@ -29,7 +29,7 @@ def test_each_school_gives_costs_and_the_target_gives_prices(weighed):
     for school in CostingSchool:
         view = price_view(rows, Wish(school=school.value, target="40"))
         assert view.school is school
-        assert [row.name for row in view.table] == ["Centre filet", "Tips", "Lean trim"]
+        assert [row.name for row in view.table] == ["Center filet", "Tips", "Lean trim"]
         for row in view.table:
             assert row.cost is not None
             assert row.proposal.margin >= D("0.25")  # the floor of the demo shop

@@ -1,0 +1,188 @@
+"""Finding a name as people type it: joined, split or with hyphens, both spellings, one mistake.
+
+Nothing here asks the database: an `Index` is made of names and of words, and answers with keys.
+"""
+
+import re
+from bisect import bisect_right
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import accumulate
+from typing import NamedTuple
+
+from rapidfuzz import process
+from rapidfuzz.distance import OSA
+
+from rooms.common.words import fold
+
+SAME_WORD = {"centre": "center", "fibre": "fiber", "grey": "gray", "gray": "gray", "kabob": "kebab"}
+"""Words with two spellings, folded to one."""
+SHORTEST_WITH_A_MISTAKE = 4
+(
+    NO_HIT,
+    IN_GUIDES,
+    A_WORD_MISTYPED,
+    BEGINS_MISTYPED,
+    MISTYPED,
+    SPREAD,
+    INSIDE,
+    WORD_BY_WORD,
+    AT_A_WORD,
+    BEGINS,
+    SAME,
+) = range(11)
+"""How well a name is hit, the best last."""
+
+Key = tuple[str, int]
+"""What is found: the kind of row and its id."""
+
+
+def words_of(text: str) -> list[str]:
+    """Folded words, one spelling of each: "Rib-eye, centre cut" is rib eye center cut."""
+    return [SAME_WORD.get(word, word) for word in re.findall(r"[^\W_]+", fold(text))]
+
+
+class Phrase(NamedTuple):
+    """One name of a row. `starts`: where its words begin in the joined letters."""
+
+    key: Key
+    joined: str
+    starts: tuple[int, ...]
+    is_synonym: bool
+
+
+def phrase(key: Key, text: str, *, is_synonym: bool) -> Phrase:
+    words = words_of(text)
+    starts, at = [], 0
+    for word in words:
+        starts.append(at)
+        at += len(word)
+    return Phrase(key, "".join(words), tuple(starts), is_synonym)
+
+
+@dataclass
+class Index:
+    """`phrases`: every name. `words`: all words of a row's names; `guides`: words of its guide."""
+
+    phrases: list[Phrase] = field(default_factory=list)
+    words: dict[Key, str] = field(default_factory=dict)
+    guides: dict[Key, str] = field(default_factory=dict)
+
+    def add(self, key: Key, names: Sequence[str], synonyms: Iterable[str] = ()) -> None:
+        """A row with the names it is shown by and the others it is found by."""
+        found = [phrase(key, name, is_synonym=False) for name in names if name]
+        found += [phrase(key, name, is_synonym=True) for name in synonyms if name]
+        self.phrases += [one for one in found if one.joined]
+        every = {word for name in (*names, *synonyms) for word in words_of(name or "")}
+        self.words[key] = " " + " ".join(sorted(every))
+
+    def add_guide(self, key: Key, text: str) -> None:
+        self.guides[key] = " " + " ".join(
+            sorted({*words_of(text), *self.guides.get(key, "").split()})
+        )
+
+    def find(self, typed: str) -> list[Key]:
+        """Keys of what is found, the best first; a typing mistake counts only without a hit."""
+        words = words_of(typed)[:6]
+        if not words:
+            return []
+        best = self._hits(words)
+        if not best:
+            best = self._mistyped(words)
+        for key, guide in self.guides.items():
+            if key not in best and all(f" {word}" in guide for word in words):
+                best[key] = (IN_GUIDES, False, 0)
+        order = sorted(best.items(), key=lambda hit: (-hit[1][0], hit[1][1], hit[1][2], hit[0]))
+        return [key for key, _ in order]
+
+    def _hits(self, words: list[str]) -> dict[Key, tuple[int, bool, int]]:
+        best: dict[Key, tuple[int, bool, int]] = {}
+        joined = "".join(words)
+        for one in self._containing(max(words, key=len)):
+            how = _how_well(one, joined, words)
+            if how:
+                _keep(best, one.key, (how, one.is_synonym, len(one.joined)))
+        for key, names in self.words.items():
+            if key not in best and all(f" {word}" in names for word in words):
+                best[key] = (SPREAD, False, len(names))
+        return best
+
+    def _containing(self, part: str) -> Iterator[Phrase]:
+        """Phrases with these letters somewhere."""
+        text, starts = self.text
+        at = text.find(part)
+        while at >= 0:
+            number = bisect_right(starts, at) - 1
+            yield self.phrases[number]
+            if number + 1 == len(starts):
+                return
+            at = text.find(part, starts[number + 1])
+
+    @cached_property
+    def text(self) -> tuple[str, list[int]]:
+        """All phrases one after another, and where each starts."""
+        lengths = [len(one.joined) + 1 for one in self.phrases]
+        return "\n".join(one.joined for one in self.phrases), [0, *accumulate(lengths)][:-1]
+
+    def _mistyped(self, words: list[str]) -> dict[Key, tuple[int, bool, int]]:
+        """Names one letter off: wrong, missing, too much, or two changed round."""
+        best: dict[Key, tuple[int, bool, int]] = {}
+        joined = "".join(words)
+        if len(joined) < SHORTEST_WITH_A_MISTAKE:
+            return best
+        whole = [one.joined for one in self.phrases]
+        begun = [name[: len(joined)] for name in whole]
+        for how, letters in ((MISTYPED, whole), (BEGINS_MISTYPED, begun)):
+            for _, _, at in process.extract(
+                joined, letters, scorer=OSA.distance, score_cutoff=1, limit=None
+            ):
+                one = self.phrases[at]
+                _keep(best, one.key, (how, one.is_synonym, len(one.joined)))
+        near = {word: self._near(word) for word in words}
+        for key, names in self.words.items():
+            if key in best:
+                continue
+            wrong = [word for word in words if f" {word}" not in names]
+            if len(wrong) == 1 and not near[wrong[0]].isdisjoint(names.split()):
+                best[key] = (A_WORD_MISTYPED, False, len(names))
+        return best
+
+    def _near(self, word: str) -> set[str]:
+        """Words of any name that are one mistake away."""
+        if len(word) < SHORTEST_WITH_A_MISTAKE:
+            return set()
+        known = self.vocabulary
+        return {
+            name
+            for name, _, _ in process.extract(
+                word, known, scorer=OSA.distance, score_cutoff=1, limit=None
+            )
+        }
+
+    @cached_property
+    def vocabulary(self) -> list[str]:
+        return sorted({word for names in self.words.values() for word in names.split()})
+
+
+def _keep(best: dict[Key, tuple[int, bool, int]], key: Key, hit: tuple[int, bool, int]) -> None:
+    """The better of two hits: how well, then a shown name before a synonym, then the shorter."""
+    known = best.get(key)
+    if known is None or (-hit[0], hit[1], hit[2]) < (-known[0], known[1], known[2]):
+        best[key] = hit
+
+
+def _how_well(one: Phrase, joined: str, words: list[str]) -> int:
+    name = one.joined
+    if joined in name:
+        if name == joined:
+            return SAME
+        if name.startswith(joined):
+            return BEGINS
+        if any(name.startswith(joined, at) for at in one.starts):
+            return AT_A_WORD
+        return INSIDE if len(joined) >= SHORTEST_WITH_A_MISTAKE else NO_HIT
+    if len(words) == 1 or any(word not in name for word in words):
+        return NO_HIT
+    spread = all(any(name.startswith(word, at) for at in one.starts) for word in words)
+    return WORD_BY_WORD if spread else NO_HIT

@@ -1,0 +1,161 @@
+"""Every name people type is found, joined, split, misspelled; the best first."""
+
+import pytest
+from django.urls import reverse
+from hypothesis import given
+from hypothesis import strategies as st
+
+from rooms.catalog.models import Cut, Muscle, Piece
+from rooms.catalog.queries.finding import catalog_index, find, find_cuts
+from rooms.catalog.rules.search import Index, words_of
+
+pytestmark = pytest.mark.django_db
+
+NAMES = {  # common practice, no published source
+    "new york": "beef-strip-steak",
+    "delmonico": "beef-ribeye-steak",
+    "denver": "beef-under-blade-steak",
+    "sierra": "beef-splenius",
+    "picanha": "beef-sirloin-cap",
+    "coulotte": "beef-sirloin-cap",
+    "tomahawk": "beef-rib-steak",
+    "cowboy": "beef-rib-steak",
+    "wing rib": "beef-rib-roast",
+    "standing rib": "beef-rib-roast",
+    "mock tender": "supraspinatus",
+    "chuck tender": "supraspinatus",
+    "bistro": "beef-petite-tender",
+    "oyster blade": "beef-top-blade-roast",
+    "feather blade": "beef-top-blade-roast",
+    "spider": "obturatorius",
+    "petite sirloin": "beef-tip-steak",
+    "ball tip": "beef-tip-steak",
+    "pepper steak": "beef-stir-fry",
+    "scallop": "pork-cutlet",
+    "scaloppine": "pork-cutlet",
+    "fajita": "beef-flap",
+    "satay": "beef-stir-fry",
+    "porchetta": "pork-roll-up",
+    "kalbi": "beef-boneless-short-ribs",
+    "flanken": "beef-boneless-short-ribs",
+    "money muscle": "pork-neck-muscle",
+    "ham eye": "pork-leg-eye",
+    "outside picnic": "pork-picnic-roast",
+    "cushion": "pork-picnic-roast",
+    "jowl": "pork-jowl",
+    "pork short rib": "pork-shoulder-ribs",
+    "riblets": "pork-rib-tips",
+    "fly-cut": "pork-loin-chop",
+    "backstrap": "backstrap",
+    "paddywhack": "backstrap",
+    "feather bones": "feather-bones",
+    "aitch bone": "aitch-bone",
+    "suet": "suet",
+    "cod fat": "cod-fat",
+    "kidney fat": "suet",
+    "tallow": "tallow",
+    "lard": "lard",
+    "scrag": "scrag",
+    "silverskin": "silver-skin",
+    "hook end": "hook-end",
+}
+WRITTEN = {  # joined, split, with a hyphen, the other spelling, one mistake
+    "ribeye": "beef-ribeye",
+    "rib eye": "beef-ribeye",
+    "rib-eye": "beef-ribeye",
+    "Rib Eye steak": "beef-ribeye-steak",
+    "ribeye steak": "beef-ribeye-steak",
+    "tritip": "beef-tri-tip",
+    "tri tip": "beef-tri-tip",
+    "tri-tip": "beef-tri-tip",
+    "t bone": "beef-t-bone",
+    "tbone": "beef-t-bone",
+    "flatiron": "beef-flat-iron",
+    "center filet": "beef-centre-filet",
+    "centre filet": "beef-centre-filet",
+    "silver skin": "silver-skin",
+    "striploin": "beef-strip-loin",
+    "picahna": "beef-sirloin-cap",
+    "tenderlion": "beef-tenderloin-full",
+    "pork briskit": "pork-brisket",
+    "porterhose": "beef-porterhouse",
+    "steak ranch": "beef-ranch-steak",
+}
+
+
+def first_of(typed):
+    """Keys of the first of each kind."""
+    found = find(typed)
+    return [some[0].key for some in (found.pieces, found.cuts, found.muscles, found.parts) if some]
+
+
+@pytest.mark.parametrize(("typed", "key"), (NAMES | WRITTEN).items())
+def test_what_people_type_is_the_first_of_its_kind(catalog, typed, key):
+    assert key in first_of(typed)
+
+
+def test_an_exact_name_comes_before_longer_ones_and_a_name_before_a_synonym(catalog):
+    cuts = [cut.key for cut in find("t-bone").cuts]
+    assert cuts[0] == "beef-t-bone"
+    assert find("flank").pieces[0].key == "beef-flank"
+    assert find("shank").cuts[0].name.lower().endswith("shank")
+
+
+def test_words_of_the_guides_find_their_piece(catalog):
+    assert "beef-shoulder-clod" in {piece.key for piece in find("hidden seam").pieces}
+    part = Muscle.objects.get(key="backstrap")
+    assert part.kind == "part"
+
+
+def test_a_part_says_what_it_is_and_leads_to_the_guides_that_name_it(client, catalog):
+    page = client.get(reverse("catalog:muscle", args=["feather-bones"])).content.decode()
+    assert "upright bones" in page
+    assert reverse("catalog:guide", args=["beef-short-loin"]) in page
+    assert "Cuts of it" not in page
+    answer = client.get(reverse("catalog:found"), {"q": "paddywhack"}).content.decode()
+    assert "never gets tender" in answer
+
+
+def test_a_change_is_found_at_once_and_what_is_out_of_use_no_longer(catalog):
+    assert find("gull quay special") is None or find("gull quay special").is_empty
+    cut = Cut.objects.get(key="beef-flap")
+    cut.house_name = "Gull Quay special"
+    cut.save()
+    assert [one.key for one in find("gullquay special").cuts] == ["beef-flap"]
+    piece = Piece.objects.get(key="beef-flap")
+    piece.is_dropped = True
+    piece.save()
+    assert "beef-flap" not in {one.key for one in find("flap").pieces}
+
+
+def test_at_the_block_the_same_search_finds_a_cut_of_the_animal(catalog):
+    assert [cut.key for cut in find_cuts("stirfry", "pork", 8)] == ["pork-stir-fry"]
+    assert find_cuts("x", "pork", 8) is None
+
+
+def test_the_index_is_kept_until_the_catalog_changes(catalog, django_assert_num_queries):
+    catalog_index()
+    with django_assert_num_queries(1):
+        catalog_index()
+
+
+letters = st.text("abcdefgh ", min_size=1, max_size=12)
+
+
+@given(st.lists(letters, min_size=1, max_size=6), st.data())
+def test_any_name_is_found_by_itself_joined_split_and_with_one_letter_changed(names, data):
+    index = Index()
+    for i, name in enumerate(names):
+        index.add(("piece", i), [name])
+    at = data.draw(st.integers(0, len(names) - 1))
+    joined = "".join(words_of(names[at]))
+    if not joined:
+        assert index.find(names[at]) == []
+        return
+    cut = data.draw(st.integers(0, len(joined)))
+    for typed in (names[at], joined, f"{joined[:cut]}-{joined[cut:]}"):
+        first = index.find(typed)[0]
+        assert "".join(words_of(names[first[1]])) == joined
+    if len(joined) > 4:
+        wrong = joined[:2] + "z" + joined[3:]
+        assert ("piece", at) in index.find(wrong)
