@@ -7,7 +7,7 @@ never a yield decision.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from enum import IntEnum, StrEnum
@@ -78,6 +78,8 @@ class Bag:
     seal: Seal = Seal.TIGHT
     use_by: date | None = None
     warm: timedelta = field(default=timedelta(0))
+    thawed_by: date | None = None
+    """The day by which a bag that was frozen must be cut; None for one that was not."""
 
     def __post_init__(self) -> None:
         if self.warm < timedelta(0):
@@ -107,8 +109,9 @@ class Bag:
         Never before the packing day, so that no bag ends before it began.
         """
         end = self.packed_on + timedelta(days=self.window.end)
-        if self.use_by is not None:
-            end = min(end, self.use_by)
+        for sooner in (self.use_by, self.thawed_by):
+            if sooner is not None:
+                end = min(end, sooner)
         return max(end - timedelta(days=self.lost_days), min(self.packed_on, end))
 
 
@@ -147,6 +150,30 @@ def _by_age(bag: Bag, today: date) -> Urgency:
     if today < bag.old_enough_on:
         return Urgency.YOUNG
     return Urgency.BEST if today >= bag.best_from else Urgency.READY
+
+
+@dataclass(frozen=True, slots=True)
+class TooYoung:
+    """What should not be cut yet: a product, or the piece itself (no name); old enough from
+    `on`, which is `missing` days away."""
+
+    name: str
+    on: date
+    missing: int
+
+
+def too_young(
+    packed_on: date, today: date, window: Window, least_ages: Mapping[str, int]
+) -> list[TooYoung]:
+    """What of a piece is too young today, by its window and by the least age of each product of
+    the plan; the longest wait first. Common practice, no published source."""
+    wanted = {"": window.least, **least_ages}
+    found = [
+        TooYoung(name, on, (on - today).days)
+        for name, least in wanted.items()
+        if (on := packed_on + timedelta(days=least)) > today
+    ]
+    return sorted(found, key=lambda one: (-one.missing, one.name))
 
 
 def too_young_for(bag: Bag, wanted_on: date) -> int:

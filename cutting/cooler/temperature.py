@@ -17,6 +17,8 @@ from cutting.errors import BadValue
 from cutting.quantities import CONSTANTS, working
 
 LIMIT = int(CONSTANTS["published"]["cold_holding"]["limit_millicelsius"])
+LEAST = int(CONSTANTS["common_practice"]["cooler"]["least_millicelsius"])
+"""Colder than this meat freezes."""
 GAP = timedelta(minutes=5)
 ZERO = timedelta(0)
 
@@ -112,6 +114,14 @@ def excursions(
         if ended is not None:
             found.append(ended)
     return found + ([so_far.open] if so_far.open is not None else [])
+
+
+def too_cold(
+    readings: Iterable[Reading], least: int = LEAST, gap: timedelta = GAP
+) -> list[Excursion]:
+    """Stretches below the lower limit, as `excursions`; their peak is the coldest."""
+    turned = [replace(one, value=None if one.value is None else -one.value) for one in readings]
+    return [replace(one, peak=-one.peak) for one in excursions(turned, -least, gap)]
 
 
 def gaps(readings: Sequence[Reading], gap: timedelta = GAP) -> list[tuple[datetime, datetime]]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from decimal import Decimal
 
 from cutting.costing.sheet import Sheet
 from cutting.quantities import HUNDRED, Unit, round_half_up
@@ -69,3 +70,22 @@ def no_dollars(sheet: Sheet) -> str:
     if not bare:
         return "No dollar rail: nothing goes to the case."
     return f"No dollar rail yet, for want of a price: {', '.join(bare)}. Set prices to see it."
+
+
+def opening_words(too_young: Sequence[str], reason: str, *, was_frozen: bool) -> list[str]:
+    """What is said of a piece that was opened too young, or that had been frozen."""
+    said = []
+    if was_frozen:
+        said.append(
+            "Previously frozen: everything cut from it is sold as such, on a shorter clock."
+        )
+    if too_young:
+        said.append(f"Cut too young. {'; '.join(too_young)}. Why: {reason}.")
+    return said
+
+
+def chosen_words(fat_level: str, percent_off: Decimal | None) -> list[str]:
+    """What was chosen for the whole test."""
+    fat = {"": [], "none": ["no fat left on"]}.get(fat_level, [f"{fat_level} of fat left on"])
+    off = [] if percent_off is None else [f"{percent_off.normalize():f} % off the list price"]
+    return [*fat, *off]

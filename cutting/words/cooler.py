@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from cutting.cooler.ageing import Bag, Seal
+from cutting.cooler.ageing import Bag, Seal, TooYoung
 
 SEALS = {
     Seal.LEAKING: "leaking: cut it today",
@@ -22,6 +22,8 @@ def due_words(bag: Bag, today: date) -> list[str]:
         reasons.append(f"lived through {minutes} min above the limit{lost}")
     if bag.use_by is not None and bag.use_by == bag.ends_on:
         reasons.append("short date: its use-by comes first")
+    if bag.thawed_by is not None:
+        reasons.append("it was frozen: its clock is shorter")
     return reasons
 
 
@@ -42,3 +44,8 @@ def _age_words(bag: Bag, today: date) -> str:
 
 def _days(count: int) -> str:
     return f"{count} day" if count == 1 else f"{count} days"
+
+
+def young_words(one: TooYoung) -> str:
+    """What is too young, by how much, and from when it is old enough."""
+    return f"{one.name or 'The piece'}: {_days(one.missing)} too young, old enough from {one.on:%-d %B}"

@@ -9,7 +9,8 @@ from django import forms
 from django.conf import settings
 
 from cutting.quantities import Unit, UnitPrice, Weight
-from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, PLAN, Opening, last_of
+from cutting.sheet.choices import FAT_LEVELS, off_the_list
+from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
@@ -48,8 +49,22 @@ class StartForm(forms.Form):
     packed_on = forms.DateField(
         label="Packed on", required=False, widget=forms.DateInput(attrs={"type": "date"})
     )
+    was_frozen = forms.BooleanField(
+        label="Signs of freezing: much drip, ice, burst fibres", required=False
+    )
+    young_reason = forms.CharField(
+        label="Too young: why it is cut all the same", max_length=LONGEST_REASON, required=False
+    )
     freight = PlainDecimal(label="Freight", least=0, most=100000, required=False, example="4.50")
     discount = PlainDecimal(label="Discount", least=0, most=100000, required=False, example="4.50")
+    percent_off = PlainDecimal(
+        label="Or percent off the list price", least=0, most=100, required=False, example="5"
+    )
+    fat_level = forms.ChoiceField(
+        label="Fat left on",
+        required=False,
+        choices=[("", "as the plan says"), *((level, level) for level in FAT_LEVELS)],
+    )
 
     def __init__(
         self, piece: Piece, *args: Any, plan: str = "", bags: OfBags | None = None, **kwargs: Any
@@ -92,6 +107,8 @@ class StartForm(forms.Form):
         data = super().clean()
         if "unit" not in data:
             return data
+        if data.get("percent_off") and data.get("discount"):
+            self.add_error("percent_off", "a discount stands beside it; one of the two is right.")
         paid = (data.get("weight") or 0) * (data.get("price") or 0)
         costs = paid + (data.get("freight") or 0)
         if paid and (data.get("discount") or 0) > costs:
@@ -100,6 +117,22 @@ class StartForm(forms.Form):
                 f"{data['discount']} is more than the piece costs; at most {costs:.2f} is right.",
             )
         return data
+
+    def plan_key(self) -> str:
+        """The plan that is chosen as the page stands; empty for none or a wrong one."""
+        chosen = self["plan"].value()
+        if isinstance(chosen, Plan):
+            return chosen.key
+        found = (
+            self.piece.plans.filter(pk=chosen).first() if str(chosen or "").isdecimal() else None
+        )
+        return found.key if found else ""
+
+    def packed_day(self) -> date | None:
+        """The day the meat was first packed, as far as it is known."""
+        if self.of_bags:
+            return self.of_bags.aged_from
+        return self.cleaned_data.get("packed_on") if self.is_bound else None
 
     def opening(self) -> Opening:
         """What was entered, for the action. Only after is_valid()."""
@@ -114,12 +147,24 @@ class StartForm(forms.Form):
             price=self.of_bags.paid if self.of_bags else UnitPrice(data["price"], unit),
             opened=Weight(data["opened"], unit) if data["opened"] else None,
             freight=data["freight"] or Decimal(0),
-            discount=data["discount"] or Decimal(0),
+            discount=self._discount(data, unit),
+            percent_off=data["percent_off"],
+            fat_level=data["fat_level"],
             supplier=data["supplier"].strip(),
             lot=data["lot"].strip(),
             packed_on=data["packed_on"],
+            young_reason=" ".join(data["young_reason"].split()),
+            was_frozen=data["was_frozen"] or bool(self.of_bags and self.of_bags.was_frozen),
+            aged_from=self.of_bags.aged_from if self.of_bags else None,
             bags=self.of_bags.ids if self.of_bags else (),
         )
+
+    def _discount(self, data: dict[str, Any], unit: Unit) -> Decimal:
+        """As money, also where it was typed as a percentage."""
+        if data["percent_off"] is None or self.of_bags:
+            return data["discount"] or Decimal(0)
+        price = UnitPrice(data["price"], unit)
+        return off_the_list(Weight(data["weight"], unit), price, data["percent_off"])
 
 
 class BackForm(forms.Form):

@@ -59,6 +59,17 @@ class CuttingTest(models.Model):
     lot = models.CharField(max_length=60, blank=True)
     packed_on = models.DateField(null=True)
 
+    too_young = models.JSONField(default=list, blank=True)
+    """What was too young when it was opened, in words, each a line."""
+    young_reason = models.CharField(max_length=200, blank=True)
+    """Why it was cut all the same."""
+    fat_level = models.CharField(max_length=10, blank=True)
+    """How much fat is left on, where it was chosen for this test."""
+    percent_off = PlainDecimalField(null=True)
+    """Off the list price, where it was typed as a percentage; `discount` is its money."""
+    was_frozen = models.BooleanField(default=False)
+    """Signs of freezing, on the bag or seen at opening: its products are sold as thawed."""
+
     started_from = models.CharField(max_length=40, blank=True)
     """Where its piles came from when it was no plan: "as test 12", or "blank"."""
 
@@ -207,6 +218,26 @@ class Output(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Choice(AppendOnly):
+    """Something chosen for this test at the block, otherwise than the plan has it."""
+
+    key = models.UUIDField(unique=True)
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="choices")
+    output = models.ForeignKey(Output, null=True, on_delete=models.PROTECT, related_name="+")
+    name = models.CharField(max_length=20)
+    was = models.CharField(max_length=40, blank=True)
+    now = models.CharField(max_length=40, blank=True)
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        what = f"{self.output}, {self.name}" if self.output_id else self.name
+        return f"{what}: {self.now or 'none'} instead of {self.was or 'none'}"
 
 
 class WeighingQuerySet(models.QuerySet):

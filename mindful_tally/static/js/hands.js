@@ -69,9 +69,12 @@ form.addEventListener("change", name);
 function name() {
   const pile = chosen();
   for (const place of document.querySelectorAll("[data-show=pile-name]")) place.textContent = pile?.dataset.name || "No pile";
-  const size = document.querySelector("[data-show=tray-size]");
-  size.textContent = pile?.dataset.tray === "0" ? "none" : pile?.dataset.tray || "none";
-  size.closest("form").hidden = pile?.dataset.counted === undefined;
+  for (const choice of document.querySelectorAll("[data-choice]")) {
+    const now = pile?.dataset[choice.dataset.choice];
+    choice.hidden = now === undefined;
+    choice.querySelector("[data-show=now]").textContent = now && now !== "0" ? now : "none";
+    for (const each of choice.querySelectorAll("button[name=now]")) each.ariaPressed = String(each.value === now);
+  }
 }
 name();
 

@@ -15,7 +15,17 @@ from cutting.quantities import parse_decimal, storable
 from cutting.sheet.cutting_test import Output as CoreOutput
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.rules.document import documents
-from rooms.bench.rules.fitting import House, at_path, fit, moment_of, piece_of, prices_of
+from rooms.bench.rules.fitting import (
+    House,
+    at_path,
+    fit,
+    moment_of,
+    percent_of,
+    piece_of,
+    prices_of,
+    thickness_of,
+    tray_of,
+)
 from rooms.catalog.models import ROLE_OF_PILE
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import in_turn
@@ -32,6 +42,11 @@ KEPT = (
     "supplier",
     "lot",
     "packed_on",
+    "previously_frozen",
+    "too_young",
+    "young_reason",
+    "fat_level",
+    "percent_off",
     "approved",
     "notes",
     "checks",
@@ -225,6 +240,11 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
         labour_rate=core.labour_rate,
         supplier=record.get("supplier", ""),
         lot=record.get("lot", ""),
+        was_frozen=record.get("previously_frozen") is True,
+        too_young=[str(one) for one in record.get("too_young", [])],
+        young_reason=record.get("young_reason", ""),
+        fat_level=record.get("fat_level", ""),
+        percent_off=percent_of(record.get("percent_off")),
         packed_on=day.date() if (day := moment_of(packed)) else None,
         cutter=people.get(cutter),
         cutter_name="" if cutter in people else cutter,
@@ -254,6 +274,8 @@ def _output(
         target_value=core.target.value if core.target else None,
         target_unit=core.target.unit.value if core.target else "",
         is_counted=core.count is not None,
+        thickness=thickness_of(raw),
+        tray_size=tray_of(raw),
         price_per=next(iter(prices.values())).per.value if prices else "lb",
         minutes=core.minutes,
         **{name: price.amount for name, price in prices.items()},

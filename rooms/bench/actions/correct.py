@@ -1,6 +1,6 @@
 """A manager's correction of a finished sheet: added, never written over."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
@@ -9,10 +9,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.quantities import Weight, parse_decimal
+from cutting.quantities import Weight, parse_decimal, storable_money
+from cutting.sheet.cutting_test import Role
 from rooms.bench.actions.ledger import Acting, add_missed, put_right
-from rooms.bench.models import Correction, TakeBack, Weighing
-from rooms.bench.rules.facts import FACTS
+from rooms.bench.models import Correction, Output, TakeBack, Weighing
+from rooms.bench.rules.facts import FACTS, VALUE
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, load_known, must_load, to_piece
 from rooms.common.errors import BadInput, Refused
@@ -20,6 +21,7 @@ from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 
 LONGEST_REASON = 500
+MOST_VALUE = Decimal(1000)
 
 
 @dataclass(frozen=True)
@@ -34,6 +36,8 @@ class Correcting:
     added: dict[int, str]
     facts: dict[str, str]
     seen: str = "0"
+    values: dict[int, str] = field(default_factory=dict)
+    """Output id to what a lb or kg of a by-product is worth, empty for nothing."""
 
 
 def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None) -> TestRows:
@@ -57,10 +61,11 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
         if not 3 <= len(reason) <= LONGEST_REASON:
             raise BadInput(f"Reason: 3 to {LONGEST_REASON} characters; write why it is corrected.")
         facts = _facts(rows, wanted.facts)
+        values = _values(rows, wanted.values)
         changed = [(w, _weight(w, wanted.weighings)) for w in rows.standing]
         changed = [(w, now) for w, now in changed if now is None or now.value != w.value]
         added = _added(rows, wanted.added)
-        if not (facts or changed or added):
+        if not (facts or values or changed or added):
             raise BadInput("Correction: nothing differs from the sheet; change what is wrong.")
         correction = Correction(
             key=key,
@@ -68,12 +73,16 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
             number=len(known) + 1,
             reason=reason,
             by_id=by_id,
-            before={name: _text(getattr(rows.test, name)) for name in facts},
+            before={name: _text(getattr(rows.test, name)) for name in facts}
+            | {f"{VALUE}{output.pk}": _text(output.credit) for output, _ in values},
             at=at or timezone.now(),
         )
         correction.save(force_insert=True)
         _write(rows, correction, changed, added)
         _keep(rows, facts)
+        for output, value in values:
+            output.credit = value
+            output.save(update_fields=["credit"])
         touch(rows.test)
     return load_known(test_id)
 
@@ -100,6 +109,24 @@ def _facts(rows: TestRows, typed: dict[str, str]) -> dict[str, Decimal | None]:
             raise BadInput(str(bad)) from bad
         if value != getattr(rows.test, name):
             found[name] = value
+    return found
+
+
+def _values(rows: TestRows, typed: dict[int, str]) -> list[tuple[Output, Decimal | None]]:
+    """By-products whose value differs."""
+    found = []
+    for output in rows.piles:
+        if output.role != Role.CREDIT or output.pk not in typed:
+            continue
+        text = tidy(typed[output.pk])
+        try:
+            value = storable_money(parse_decimal(text, f"Value of {output}")) if text else None
+        except BadValue as bad:
+            raise BadInput(str(bad)) from bad
+        if value is not None and not 0 <= value <= MOST_VALUE:
+            raise BadInput(f"Value of {output}: {text[:20]}; 0 to {MOST_VALUE} is right.")
+        if value != output.credit:
+            found.append((output, value))
     return found
 
 

@@ -16,16 +16,19 @@ from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import figures
 from cutting.sheet.trays import usual_size
+from cutting.words.cooler import young_words
 from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
-from rooms.bench.rules.opening import in_which_order, of_bags
+from rooms.bench.rules.opening import in_which_order, of_bags, too_young_in
 from rooms.bench.rules.rows import load_known, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
 from rooms.cooler.actions.take_out import take_out
+from rooms.cooler.actions.was_frozen import was_frozen
 from rooms.pricebook.models import Price, Product
 
 HEAVIEST = Decimal(10000)
+SHORTEST_REASON, LONGEST_REASON = 3, 200
 PLAN, LAST, BLANK = "plan", "last", "blank"
 
 
@@ -49,6 +52,14 @@ class Opening:
     packed_on: date | None = None
     bags: tuple[UUID, ...] = ()
     """Bags of the cooler that are opened for it."""
+    aged_from: date | None = None
+    """When the meat was first packed, where that is not `packed_on`."""
+    young_reason: str = ""
+    """Why something too young is cut all the same."""
+    was_frozen: bool = False
+    percent_off: Decimal | None = None
+    """Off the list price, where it was typed so; `discount` is its money already."""
+    fat_level: str = ""
 
     @property
     def its_piece(self) -> Piece:
@@ -80,6 +91,7 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             _as_the_bags_say(opening)
         plan, piece = opening.plan, opening.its_piece
         templates, started_from = _templates(opening)
+        young = _too_young(opening, templates)
         test = CuttingTest.objects.create(
             pk=opening.key,
             number=next_numbers(CuttingTest)[0],
@@ -105,15 +117,34 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             supplier=opening.supplier,
             lot=opening.lot,
             packed_on=opening.packed_on,
+            too_young=young,
+            young_reason=opening.young_reason if young else "",
+            was_frozen=opening.was_frozen,
+            percent_off=opening.percent_off,
+            fat_level=opening.fat_level,
             cutter_id=by_id,
             started_at=at or timezone.now(),
         )
         Output.objects.bulk_create(make_piles(test, templates))
         if opening.bags:
             words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
+            if opening.was_frozen:
+                was_frozen(list(opening.bags), by_id, at)
             taken = take_out(list(opening.bags), words, by_id, at)
             TestBag.objects.bulk_create([TestBag(test=test, bag=bag) for bag in taken])
     return test
+
+
+def _too_young(opening: Opening, templates: Sequence[PlanOutput | Output]) -> list[str]:
+    """What is too young, in words. BadInput without a word for cutting it all the same."""
+    aged_from = opening.aged_from or opening.packed_on
+    young = [young_words(one) for one in too_young_in(opening.its_piece, templates, aged_from)]
+    if young and not SHORTEST_REASON <= len(opening.young_reason) <= LONGEST_REASON:
+        raise BadInput(
+            f"Too young: {'; '.join(young)}. Choose a plan that suits, or say in"
+            f" {SHORTEST_REASON} to {LONGEST_REASON} letters why it is cut now."
+        )
+    return young
 
 
 def _as_the_bags_say(opening: Opening) -> None:

@@ -5,8 +5,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
+from cutting.sheet.cutting_test import Role
 from rooms.bench.models import Correction, CuttingTest, Output, Weighing
-from rooms.bench.rules.facts import FACTS
+from rooms.bench.rules.facts import FACTS, valued
 from rooms.bench.rules.rows import TestRows
 
 
@@ -31,9 +32,11 @@ def as_it_was(rows: TestRows, corrections: Sequence[Correction], version: int) -
         return rows
     ids = {one.pk for one in later}
     test = copy.copy(rows.test)
+    outputs = {output.pk: copy.copy(output) for output in rows.outputs}
     for correction in reversed(later):
         for name, value in correction.before.items():
-            setattr(test, name, None if value is None else Decimal(value))
+            row, field = (outputs[pk], "credit") if (pk := valued(name)) else (test, name)
+            setattr(row, field, None if value is None else Decimal(value))
     weighings = []
     for weighing in rows.weighings:
         if weighing.correction_id in ids:
@@ -42,19 +45,22 @@ def as_it_was(rows: TestRows, corrections: Sequence[Correction], version: int) -
             weighing = copy.copy(weighing)  # noqa: PLW2901
             weighing.back_id = weighing.back_correction = None
         weighings.append(weighing)
-    return TestRows(test, rows.outputs, weighings)
+    return TestRows(test, list(outputs.values()), weighings)
 
 
 def changes_of(
     rows: TestRows, corrections: Sequence[Correction], correction: Correction
 ) -> list[Change]:
     """What one correction changed, in the order of the sheet."""
-    after = as_it_was(rows, corrections, correction.number).test
-    found = [
-        Change(FACTS[name], _fact(was), _fact(_text(getattr(after, name))))
-        for name, was in correction.before.items()
-    ]
-    names = {output.pk: output for output in rows.outputs}
+    then = as_it_was(rows, corrections, correction.number)
+    names = {output.pk: output for output in then.outputs}
+    found = []
+    for name, was in correction.before.items():
+        if pk := valued(name):
+            label, now = f"Value of {names[pk]} a {names[pk].price_per}", names[pk].credit
+        else:
+            label, now = FACTS[name], getattr(then.test, name)
+        found.append(Change(label, _fact(was), _fact(_text(now))))
     added = [w for w in rows.weighings if w.correction_id == correction.pk]
     for weighing in rows.weighings:
         if weighing.back_correction == correction.pk:
@@ -95,6 +101,8 @@ class Field:
 @dataclass(frozen=True)
 class Form:
     facts: list[Field]
+    values: list[Field]
+    """What a pound of each by-product is worth on this sheet."""
     piles: list[tuple[Output, list[Field], Field]]
     """Each pile with its weighings, and the field for one that was missed."""
 
@@ -109,6 +117,11 @@ def correction_form(rows: TestRows, typed: Mapping[str, str]) -> Form:
         field(f"fact-{name}", label, _fact(_text(getattr(rows.test, name))))
         for name, label in FACTS.items()
     ]
+    values = [
+        field(f"value-{output.pk}", f"{output}, a {output.price_per}", _fact(_text(output.credit)))
+        for output in rows.piles
+        if output.role == Role.CREDIT
+    ]
     piles = [
         (
             output,
@@ -117,4 +130,4 @@ def correction_form(rows: TestRows, typed: Mapping[str, str]) -> Form:
         )
         for output in rows.piles
     ]
-    return Form(facts, piles)
+    return Form(facts, values, piles)

@@ -21,7 +21,9 @@ from reportlab.platypus import (
 
 from cutting.drawing.rails import TwoRails
 from cutting.quantities import HUNDRED
+from cutting.words.block import chosen_words
 from cutting.words.pencil import money, percent, pounds, signed
+from rooms.bench.queries.choices import opened_as
 from rooms.bench.queries.sheet import SchoolView, SheetView
 from rooms.common.paper import CAUTION, INK, QUIET, RULE, Pen, draw_rails
 from rooms.common.typeface import markup
@@ -129,10 +131,12 @@ def _head(view: SheetView) -> list[Flowable]:
         test.supplier,
         f"lot {test.lot}" if test.lot else "",
         test.plan_name,
+        *chosen_words(test.fat_level, test.percent_off),
     ]
     return [
         Table([row], colWidths=[WIDTH - 340, 340], style=BARE),
         _line(" · ".join(fact for fact in facts if fact), 12, QUIET),
+        *[_line(words, 12, CAUTION) for words in opened_as(test)],
         Spacer(1, 14),
     ]
 

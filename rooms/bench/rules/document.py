@@ -78,6 +78,10 @@ def _output(output: Output, weighings: list[Weighing], cuts: Mapping[int, str]) 
         data["in_case"] = True
     if output.minutes is not None:
         data["minutes"] = f"{output.minutes:f}"
+    if output.thickness:
+        data["thickness"] = output.thickness
+    if output.tray_size:
+        data["tray"] = output.tray_size
     if output.cut_id in cuts:
         data["cut"] = cuts[output.cut_id]
     return data
@@ -113,6 +117,11 @@ def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) ->
         "supplier": test.supplier,
         "lot": test.lot,
         "packed_on": test.packed_on.isoformat() if test.packed_on else "",
+        "previously_frozen": test.was_frozen,
+        "too_young": test.too_young,
+        "young_reason": test.young_reason,
+        "fat_level": test.fat_level,
+        "percent_off": "" if test.percent_off is None else f"{test.percent_off:f}",
         "approved": _approved(test),
         "notes": notes,
         "checks": [_check(check) for check in checks],

@@ -8,3 +8,10 @@ FACTS = {
     "discount": "Discount",
 }
 """What of the test itself can be corrected."""
+
+VALUE = "value-"
+
+
+def valued(name: str) -> int | None:
+    """The output whose by-product value a correction changed; None for a fact of the test."""
+    return int(name.removeprefix(VALUE)) if name.startswith(VALUE) else None

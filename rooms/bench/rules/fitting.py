@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime, time
+from decimal import Decimal
 from typing import Any
 
 from django.conf import settings
@@ -9,9 +10,10 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
 from cutting.documents.reading import Document
-from cutting.errors import Fault
-from cutting.quantities import UnitPrice
+from cutting.errors import BadValue, Fault
+from cutting.quantities import HUNDRED, UnitPrice, parse_decimal
 from cutting.sheet.cutting_test import Output as CoreOutput
+from cutting.sheet.trays import MOST_IN_A_TRAY
 from rooms.catalog.models import Cut, Piece, Plan
 from rooms.common.words import fold
 from rooms.cooler.rules.reading_in import KnownPieces
@@ -28,6 +30,9 @@ LONGEST = {
     "number": 20,
     "by": 100,
     "reason": 500,
+    "young_reason": 200,
+    "fat_level": 10,
+    "thickness": 20,
 }
 
 
@@ -108,7 +113,7 @@ class Fit:
 
     def record(self) -> None:
         record = self.document.record
-        for key in ("plan", "supplier", "lot", "cutter"):
+        for key in ("plan", "supplier", "lot", "cutter", "young_reason", "fat_level"):
             text = record.get(key, "")
             if not isinstance(text, str) or len(text) > LONGEST[key]:
                 self.wrong(f"$.record.{key}", "no short text", f"at most {LONGEST[key]} characters")
@@ -119,6 +124,8 @@ class Fit:
                     f"{str(record[key])[:40]!a}",
                     "a day or a moment such as 2026-11-25T08:10:00+00:00, not of a year to come",
                 )
+        if record.get("percent_off") and percent_of(record["percent_off"]) is None:
+            self.wrong("$.record.percent_off", "no percentage", "0 to 100 in quotes is right")
         number = record.get("number", 1)
         if type(number) is not int or not 0 < number < 10**9:
             self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
@@ -133,8 +140,32 @@ def fit(path: str, document: Document, house: House) -> list[Fault]:
     return found.faults + _lists(path, document.record)
 
 
+def percent_of(text: object) -> Decimal | None:
+    """A percentage as a document has it; None for none or a wrong one."""
+    try:
+        value = parse_decimal(text, "percent") if isinstance(text, str) and text else None
+    except BadValue:
+        return None
+    return value if value is not None and 0 <= value <= HUNDRED else None
+
+
+def thickness_of(raw: dict[str, Any]) -> str:
+    """A pile's thickness as a document has it, as far as it is one."""
+    text = raw.get("thickness")
+    return text if isinstance(text, str) and len(text) <= LONGEST["thickness"] else ""
+
+
+def tray_of(raw: dict[str, Any]) -> int | None:
+    """Portions in a tray as a document has them, as far as they can be."""
+    size = raw.get("tray")
+    return size if type(size) is int and 1 <= size <= MOST_IN_A_TRAY else None
+
+
 def _lists(path: str, record: Any) -> list[Fault]:
     notes, checks = record.get("notes", []), record.get("checks", [])
+    young = record.get("too_young", [])
+    if not (isinstance(young, list) and all(isinstance(n, str) and len(n) <= 200 for n in young)):
+        return [Fault(at_path(path, "$.record.too_young"), "no list of short texts", "200 each")]
     if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):
         return [Fault(at_path(path, "$.record.notes"), "no list of short texts", "up to 500 each")]
     sound = isinstance(checks, list) and all(

@@ -1,6 +1,6 @@
 """What the cooler knows of the bags that are opened together, and of their place in the order."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -9,13 +9,15 @@ from uuid import UUID
 
 from django.utils import timezone
 
-from cutting.cooler.ageing import Urgency, due
+from cutting.cooler.ageing import TooYoung, Urgency, due, too_young
 from cutting.quantities import ZERO, Unit, UnitPrice, working
-from cutting.words.cooler import due_words
-from rooms.catalog.models import Piece
+from cutting.words.cooler import due_words, young_words
+from rooms.bench.models import Output
+from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags
+from rooms.cooler.rules.windows import windows
 
 MOST = 40
 
@@ -35,7 +37,10 @@ class OfBags:
     supplier: str
     lot: str
     packed_on: date
+    aged_from: date
+    """The youngest meat in them was first packed then; a part packed again ages on."""
     age: int
+    was_frozen: bool
     past: str
     """Why it is decided before it is cut; empty while every bag is within its end."""
 
@@ -65,7 +70,9 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         raise BadInput("Bag: it is not known; choose one of the cooler.") from None
     if not 0 < len(wanted) <= MOST:
         raise BadInput(f"Bags: {len(wanted)}; 1 to {MOST} are right.")
-    found = Bag.objects.filter(pk__in=wanted).select_related("piece", "delivery").in_bulk()
+    found = (
+        Bag.objects.filter(pk__in=wanted).select_related("piece", "delivery", "part_of").in_bulk()
+    )
     bags = [found[one] for one in wanted if one in found]
     if len(bags) < len(wanted):
         raise BadInput("Bag: it is not known; choose one of the cooler.")
@@ -88,9 +95,61 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         supplier=first.delivery.supplier,
         lot=", ".join(_each(bag.lot for bag in bags))[:60],
         packed_on=packed,
+        aged_from=max(_first_packed(bag) for bag in bags),
         age=(timezone.localdate() - packed).days,
+        was_frozen=any(bag.was_frozen for bag in bags),
         past=_past(bags),
     )
+
+
+def too_young_in(
+    piece: Piece, outputs: Iterable[PlanOutput | Output], packed_on: date | None
+) -> list[TooYoung]:
+    """What of a piece is too young today, by its window and the plan's cuts: two queries. Nothing
+    can be said without its day of packing."""
+    if packed_on is None:
+        return []
+    window = windows([piece])[piece.pk]
+    cuts = Cut.objects.in_bulk({output.cut_id for output in outputs if output.cut_id})
+    least = {
+        output.name: cuts[output.cut_id].least_age_days
+        for output in outputs
+        if output.cut_id in cuts and cuts[output.cut_id].least_age_days
+    }
+    return too_young(packed_on, timezone.localdate(), window, least)
+
+
+@dataclass(frozen=True)
+class Guard:
+    """What is too young for a plan, and the plans of the piece that suit the day."""
+
+    young: list[str]
+    suits: list[Plan]
+
+
+def guard(piece: Piece, plan: Plan | None, packed_on: date | None) -> Guard:
+    """For the page that opens a piece: four queries at most."""
+    if packed_on is None or plan is None:
+        return Guard([], [])
+    plans = {each.pk: each for each in piece.plans.order_by("position", "id")}
+    outputs: dict[int, list[PlanOutput]] = {pk: [] for pk in plans}
+    for output in PlanOutput.objects.filter(plan__in=plans):
+        outputs[output.plan_id].append(output)
+    young = too_young_in(piece, outputs[plan.pk], packed_on)
+    if not young:
+        return Guard([], [])
+    suits = [
+        each
+        for pk, each in plans.items()
+        if pk != plan.pk and not too_young_in(piece, outputs[pk], packed_on)
+    ]
+    return Guard([young_words(one) for one in young], suits)
+
+
+def _first_packed(bag: Bag) -> date:
+    while bag.part_of is not None:
+        bag = bag.part_of
+    return bag.packed_on
 
 
 def _past(bags: list[Bag]) -> str:

@@ -1,4 +1,4 @@
-"""What is done at the block beside taking weights: the scale's holder, moves, tubs, trays, time."""
+"""What is done at the block beside taking weights: the scale's holder, moves, tubs, choices, time."""
 
 from pathlib import Path
 from typing import Any
@@ -10,10 +10,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.hold import take_scale
 from rooms.bench.actions.mark_time import mark_time
 from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
-from rooms.bench.actions.trays import set_tray
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.adding import found_cuts, usual_piles
@@ -133,10 +133,13 @@ def _saw(request: HttpRequest) -> str:
 @told_by(
     lambda request, refused, test_id: _told(request, test_id, request.POST.get("pile", ""), refused)
 )
-def tray(request: HttpRequest, test_id: UUID) -> HttpResponse:
-    pile = request.POST.get("pile", "")
-    set_tray(test_id, pile, request.POST.get("size", ""))
-    return to_bench(test_id, pile)
+def choose_one(request: HttpRequest, test_id: UUID) -> HttpResponse:
+    """One choice for this test, from a button or typed."""
+    posted = request.POST.get
+    now = posted("now", posted("other", ""))
+    chosen = Chosen(posted("key", ""), posted("name", ""), posted("pile", ""), now)
+    choose(test_id, chosen, by_id(request))
+    return to_bench(test_id, chosen.pile)
 
 
 @may(Right.WEIGH)

@@ -26,11 +26,12 @@ from rooms.bench.forms import BackForm, StartForm
 from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
 from rooms.bench.queries.adding import usual_piles
 from rooms.bench.queries.block import Glass, block
+from rooms.bench.queries.choices import OFFERS, opened_as
 from rooms.bench.queries.clock import clock
 from rooms.bench.queries.front import front, lately_cut
 from rooms.bench.queries.gave import gave
 from rooms.bench.queries.steps import step_at_block
-from rooms.bench.rules.opening import of_bags
+from rooms.bench.rules.opening import guard, of_bags
 from rooms.bench.rules.rows import TestRows, load
 from rooms.bench.rules.scales import scale_of, scales
 from rooms.bench.rules.standing import holder, open_tests
@@ -77,8 +78,15 @@ def open_piece(request: HttpRequest, key: str) -> HttpResponse:
             test = start_test(form.opening(), at.id if at else None)
             return redirect("bench:test", test.pk)
     status = 422 if form.is_bound else 200
-    view = guide(piece, Chosen(plan=plan))
-    context = {"piece": piece, "form": form, "guide": view, "bags": bags}
+    view = guide(piece, Chosen(plan=form.plan_key() or plan))
+    context = {
+        "piece": piece,
+        "form": form,
+        "guide": view,
+        "bags": bags,
+        "guard": guard(piece, view.plan, form.packed_day()),
+        "asked": urlencode([("bag", one) for one in ids]),
+    }
     return render(request, "bench/open_piece.html", context, status=status)
 
 
@@ -321,6 +329,8 @@ def bench_page(
         "clock": clock(rows, at.step.key if at.step else ""),
         "units": list(Unit),
         "grams": GRAMS,
+        "choices": OFFERS,
+        "opened_as": opened_as(rows.test),
         "at": at,
         "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
         **typed,

@@ -66,6 +66,7 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
             packed_on=rest.packed_on,
             use_by=_end_of(bag),
             came_at=timezone.now(),
+            was_frozen=bag.was_frozen,
             part_of=bag,
         )
         set_days([part])

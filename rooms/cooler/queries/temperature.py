@@ -8,7 +8,9 @@ from typing import Any
 from django.db.models import Avg, Count, F, Max, Min, Q
 from django.utils import timezone
 
-from cutting.cooler.temperature import GAP, LIMIT
+from cutting.cooler.temperature import GAP, LEAST, LIMIT, too_cold
+from cutting.cooler.temperature import Excursion as Stretch
+from cutting.cooler.temperature import Reading as CoreReading
 from rooms.cooler.models import Bag, Excursion, Reading
 
 STRETCHES = {"day": 1, "week": 7, "month": 31, "year": 366}
@@ -36,6 +38,12 @@ class Now:
     def is_warm(self) -> bool:
         return self.reading is not None and (self.reading.value or 0) > LIMIT
 
+    @property
+    def is_cold(self) -> bool:
+        """Below the lower limit: what lies there freezes."""
+        value = self.reading.value if self.reading else None
+        return value is not None and value < LEAST
+
 
 def now() -> Now:
     """One query."""
@@ -52,6 +60,8 @@ class Chart:
     excursions: list[tuple[Excursion, int]]
     """Each with how many bags lived through it."""
     readings: int
+    cold: list[Stretch]
+    """The last stretches below the lower limit, the newest first."""
 
 
 def chart(stretch: str, end: datetime | None = None) -> Chart:
@@ -67,6 +77,7 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
         .order_by("bucket")
     )
     columns: list[list[Any]] = [[], [], [], []]
+    cold: list[int] = []
     step = math.ceil(GAP.total_seconds() / size)
     before = None
     for row in rows:
@@ -74,9 +85,22 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
         if before is not None and bucket - before > step:
             _add(columns, (before + 1) * size, None)
         _add(columns, bucket * size + size // 2, row)
+        if row["least"] is not None and row["least"] < LEAST:
+            cold.append(bucket)
         before = bucket
     found = list(Excursion.objects.filter(last_at__gte=start).order_by("-started_at")[:SHOWN])
-    return Chart(stretch, columns, _with_bags(found), len(columns[0]))
+    return Chart(stretch, columns, _with_bags(found), len(columns[0]), _cold(cold, size))
+
+
+def _cold(buckets: list[int], size: int) -> list[Stretch]:
+    """What lay below the lower limit in the last of these buckets: one query, none for none."""
+    if not buckets:
+        return []
+    first = max(buckets[-SHOWN:][0] * size - int(GAP.total_seconds()), 0)
+    last = (buckets[-1] + 1) * size + int(GAP.total_seconds())
+    rows = Reading.objects.filter(stamp__gte=first, stamp__lte=last).order_by("at")
+    found = too_cold(CoreReading(at, value) for at, value in rows.values_list("at", "value"))
+    return found[: -SHOWN - 1 : -1]
 
 
 def _add(columns: list[list[Any]], at: int, row: dict[str, Any] | None) -> None:

@@ -6,7 +6,7 @@ a warm spell takes another day, and once after each migration for what ships.
 """
 
 from collections.abc import Iterable
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -38,9 +38,16 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
             seal=ageing.Seal(bag.seal),
             use_by=bag.use_by,
             warm=above(spells, bag.came_at, bag.left_at or now) if spells else timedelta(0),
+            thawed_by=_thawed_by(bag) if bag.was_frozen else None,
         )
         for bag in bags
     }
+
+
+def _thawed_by(bag: Bag) -> date:
+    """A thawed bag has the days of one that was packed again, from the day it came."""
+    came = timezone.localdate(bag.came_at)
+    return came + timedelta(days=repacked(bag.piece).end)
 
 
 def _spells(since: Any) -> list[CoreExcursion]:

@@ -10,7 +10,7 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.cooler.temperature import LIMIT
+from cutting.cooler.temperature import LEAST, LIMIT
 from cutting.documents.decoding import parse_json
 from cutting.errors import BadDocument
 from cutting.quantities import parse_decimal
@@ -39,6 +39,7 @@ def temperature(request: HttpRequest) -> HttpResponse:
         "form": form,
         "stretches": STRETCHES,
         "limit": LIMIT / 1000,
+        "least": LEAST // 1000,
         "zone": settings.TIME_ZONE,
         "probe_panel": settings.PROBE_PANEL,
     }

@@ -12,6 +12,7 @@ from django.utils import timezone
 from cutting.costing.sheet import compute
 from cutting.documents.reading import read_document
 from rooms.bench.actions.add_pile import add_pile
+from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.hold import take_scale
 from rooms.bench.actions.mark_time import mark_time
@@ -20,7 +21,6 @@ from rooms.bench.actions.start import BLANK, LAST
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.actions.tares import drop_tare, save_tare
-from rooms.bench.actions.trays import set_tray
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import Hold, Move, Tare, TimeMark, Tub, Weighing
 from rooms.bench.queries.block import Glass, block
@@ -336,10 +336,14 @@ def test_a_tablet_asks_what_is_new_and_gets_nothing_or_the_block(client, opened)
 # --- trays and time ---
 
 
+def tray_of(rows, pile, size):
+    return choose(rows.test.pk, Chosen(str(uuid.uuid4()), "tray", str(pile.pk), size), None)
+
+
 def test_trays_fill_in_order_and_the_hint_stands_under_the_dots(client, opened):
     rows = opened("beef-shoulder-clod", "19.00", "4.10")
     pile = next(o for o in rows.outputs if o.is_counted and o.target_value)
-    rows = set_tray(rows.test.pk, str(pile.pk), "2")
+    rows = tray_of(rows, pile, "2")
     for value in ("11.0", "11.2", "11.4"):
         rows = take_weight(rows.test.pk, capture(pile, value, "oz"), None)
     view = next(v for v in block(rows, Glass()).piles if v.id == pile.pk).portions
@@ -351,7 +355,7 @@ def test_trays_fill_in_order_and_the_hint_stands_under_the_dots(client, opened):
     assert "1 of 2" in client.get(reverse("bench:sheet", args=[rows.test.pk])).content.decode()
     for size in ("25", "-1", "x"):
         with pytest.raises((BadInput, Refused)):
-            set_tray(opened("beef-shoulder-clod").test.pk, str(pile.pk), size)
+            tray_of(opened("beef-shoulder-clod"), pile, size)
 
 
 def test_the_clock_gives_minutes_to_steps_and_piles_when_the_test_is_finished(opened, monkeypatch):
@@ -382,7 +386,11 @@ def test_what_is_refused_at_the_block_is_told_on_the_block(client, opened, tub):
     test, filet = rows.test.pk, str(rows.outputs[0].pk)
     for name, data, says in (
         ("into_tub", {"pile": filet, "tub": str(tub.pk)}, "takes lean trim"),
-        ("tray", {"pile": filet, "size": "99"}, "0 to 24 is right"),
+        (
+            "choose",
+            {"key": uuid.uuid4(), "name": "tray", "pile": filet, "now": "99"},
+            "0 to 24 is right",
+        ),
     ):
         answer = client.post(reverse(f"bench:{name}", args=[test]), data)
         assert answer.status_code == 422

@@ -14,6 +14,7 @@ from cutting.quantities import Unit, Weight, storable
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
+from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.finish import finish
 from rooms.bench.actions.hold import take_scale
@@ -23,7 +24,6 @@ from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
-from rooms.bench.actions.trays import set_tray
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import TubEntry, Weighing
 from rooms.bench.queries.tubs import tub_views
@@ -199,8 +199,15 @@ ACTIONS = {
     "pile": lambda rows: add_pile(rows.test.pk, uuid.uuid4().hex[:8], "lean"),
     "mark": lambda rows: mark_time(rows.test.pk, str(uuid.uuid4()), "start", "", None),
     "note": lambda rows: add_note(rows.test, str(uuid.uuid4()), "a word", None),
-    "tray": lambda rows: set_tray(
-        rows.test.pk, str(rows.outputs[0].pk), str((rows.outputs[0].tray_size or 1) + 1)
+    "tray": lambda rows: choose(
+        rows.test.pk,
+        Chosen(
+            str(uuid.uuid4()),
+            "tray",
+            str(rows.outputs[0].pk),
+            str((rows.outputs[0].tray_size or 1) + 1),
+        ),
+        None,
     ),
     "close tub": lambda rows: close_tub(next(o.tub_id for o in rows.outputs if o.tub_id)),
     "finish and reopen": lambda rows: (

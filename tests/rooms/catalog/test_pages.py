@@ -13,7 +13,7 @@ from rooms.catalog.rules import shipped
 from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
-MOST = 8
+MOST = 9
 LARGEST_DRAWING = 60 * 1024
 
 

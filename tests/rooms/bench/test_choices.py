@@ -1,0 +1,321 @@
+"""Opening what is too young or was frozen, and what is chosen for one test."""
+
+import json
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from cutting.costing.schools import CostingSchool
+from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.bring_in import bring_in
+from rooms.bench.actions.choose import Chosen, choose
+from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.finish import finish
+from rooms.bench.actions.put_back import put_back
+from rooms.bench.actions.start import LAST, Opening, start_test
+from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.models import Choice, CuttingTest
+from rooms.bench.queries.block import Glass, block
+from rooms.bench.queries.corrections import as_it_was, corrections_of
+from rooms.bench.queries.sheet import sheet_view
+from rooms.bench.rules.rows import load
+from rooms.catalog.models import Piece
+from rooms.common.errors import BadInput, Refused
+from rooms.cooler.models import Bag
+from rooms.cooler.rules.days import core_bags
+from tests.conftest import address, capture, words_of
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+def opening_of(piece, plan, age, **more):
+    """A piece packed `age` days ago, typed at opening."""
+    found = Piece.objects.get(key=piece)
+    return Opening(
+        key=uuid.uuid4(),
+        plan=found.plans.get(key=plan),
+        weight=Weight.of("18.00", "lb"),
+        price=UnitPrice.of("4.85", "lb"),
+        packed_on=timezone.localdate() - timedelta(days=age),
+        **more,
+    )
+
+
+# --- too young ---
+
+
+@pytest.mark.parametrize(
+    ("piece", "plan", "age", "young"),
+    [  # least ages: common practice, no published source
+        ("beef-chuck-roll", "straight", 6, ["Chuck-eye steak", "The piece"]),
+        ("beef-chuck-roll", "straight", 10, []),
+        ("beef-chuck-roll", "seam", 12, ["Boneless short ribs", "Lower blade", "Under-blade"]),
+        ("beef-chuck-roll", "seam", 14, []),
+        ("beef-knuckle", "basic", 8, []),
+        ("beef-knuckle", "seamed-steaks", 8, ["Center steak"]),
+        ("pork-loin", "chops-and-roast", 0, []),
+    ],
+)
+def test_a_piece_is_held_against_its_window_and_every_cut_of_the_plan(
+    shop, piece, plan, age, young
+):
+    opening = opening_of(piece, plan, age)
+    if not young:
+        assert start_test(opening, None).too_young == []
+        return
+    with pytest.raises(BadInput) as refused:
+        start_test(opening, None)
+    for name in young:
+        assert name in str(refused.value)
+    assert not CuttingTest.objects.exists()
+
+
+def test_a_word_opens_it_all_the_same_and_stands_with_the_test(client, shop):
+    opening = opening_of("beef-knuckle", "seamed-steaks", 8, young_reason="ordered for today")
+    test = start_test(opening, None)
+    (said,) = test.too_young
+    assert said.startswith("Center steak: 6 days too young, old enough from")
+    for name in ("test", "sheet"):
+        page = words_of(client.get(reverse(f"bench:{name}", args=[test.pk])))
+        assert "Why: ordered for today." in page
+    record = client.get(reverse("bench:document", args=[test.pk])).json()["record"]
+    assert (record["too_young"], record["young_reason"]) == ([said], "ordered for today")
+
+
+def test_a_young_bag_says_what_and_from_when_and_offers_plans_that_suit(client, fill):
+    bag = fill(("beef-knuckle", 8, "10.00"))[0]
+    query = {"bag": [bag.pk], "plan": "seamed-steaks"}
+    url = reverse("bench:open", args=["beef-knuckle"])
+    page = words_of(client.get(url, query))
+    assert "Center steak: 6 days too young" in page
+    assert "plan=basic" in page
+    assert "plan=mixed" not in page  # it has the young steak too
+    plan = Piece.objects.get(key="beef-knuckle").plans.get(key="seamed-steaks")
+    data = {"key": uuid.uuid4(), "plan": plan.pk, "supplier": "x"}
+    asked = f"{url}?bag={bag.pk}&plan=seamed-steaks"
+    refused = client.post(asked, data)
+    assert refused.status_code == 422
+    assert "Too young" in words_of(refused)
+    assert Bag.objects.get(pk=bag.pk).state == "in"
+    assert client.post(asked, data | {"young_reason": "ordered"}).status_code == 302
+    assert client.post(asked, data | {"young_reason": "ordered"}).status_code == 302  # repeated
+    assert CuttingTest.objects.get().young_reason == "ordered"
+
+
+def test_of_several_bags_the_youngest_counts_and_a_part_ages_on(client, fill):
+    old, young = fill(("beef-knuckle", 20, "10.00"), ("beef-knuckle", 8, "9.80"))
+    url = reverse("bench:open", args=["beef-knuckle"])
+    query = {"plan": "seamed-steaks"}
+    assert "too young" in words_of(client.get(url, query | {"bag": [old.pk, young.pk]}))
+    plan = Piece.objects.get(key="beef-knuckle").plans.get(key="seamed-steaks")
+    client.post(f"{url}?bag={old.pk}", {"key": uuid.uuid4(), "plan": plan.pk})
+    put_back(CuttingTest.objects.get().pk, uuid.uuid4(), Weight.of("2.00", "lb"), None)
+    part = Bag.objects.get(part_of=old)
+    assert part.packed_on == timezone.localdate()
+    assert "too young" not in words_of(client.get(url, query | {"bag": [part.pk]}))
+
+
+# --- frozen ---
+
+
+def test_signs_of_freezing_go_from_the_bag_to_the_test_and_to_what_is_packed_again(client, fill):
+    bag = fill(("beef-knuckle", 20, "10.00"))[0]
+    url = f"{reverse('bench:open', args=['beef-knuckle'])}?bag={bag.pk}"
+    plan = Piece.objects.get(key="beef-knuckle").plans.first()
+    client.post(url, {"key": uuid.uuid4(), "plan": plan.pk, "was_frozen": "on"})
+    test = CuttingTest.objects.get()
+    bag.refresh_from_db()
+    assert test.was_frozen
+    assert bag.was_frozen
+    assert "signs of freezing" in str(list(bag.events.all()))
+    put_back(test.pk, uuid.uuid4(), Weight.of("1.00", "lb"), None)
+    part = Bag.objects.get(part_of=bag)
+    assert part.was_frozen
+    for name in ("test", "sheet"):
+        page = words_of(client.get(reverse(f"bench:{name}", args=[test.pk])))
+        assert "Previously frozen" in page
+
+
+def test_a_thawed_bag_has_a_shorter_clock_that_counts_from_the_day_it_came(fill):
+    thawed, fresh = fill(("beef-knuckle", 20, "10.00"), ("beef-knuckle", 20, "9.00"))
+    Bag.objects.filter(pk=thawed.pk).update(was_frozen=True)
+    thawed.refresh_from_db()
+    found = core_bags([thawed, fresh])
+    assert found[thawed.pk].ends_on < found[fresh.pk].ends_on
+    assert found[thawed.pk].ends_on >= timezone.localdate()
+
+
+# --- choices ---
+
+
+def chosen(rows, name, now, at=0, key=None):
+    pile = "" if name == "fat" else str(rows.outputs[at].pk)
+    return choose(rows.test.pk, Chosen(key or str(uuid.uuid4()), name, pile, now), None)
+
+
+LEAN = 2
+
+
+def costs(rows):
+    """The figure of each school of costing."""
+    return [one.figure for one in sheet_view(rows, CostingSchool.SALES_VALUE).schools]
+
+
+def test_a_target_moves_band_hint_and_tray_and_stands_with_the_test(client, opened):
+    rows = opened()
+    before = rows.outputs[0]
+    assert (before.target_value, before.tray_size) == (7, 2)
+    rows = chosen(rows, "target", "14 oz")
+    assert (rows.outputs[0].target_value, rows.outputs[0].tray_size) == (14, 1)
+    rows = take_weight(rows.test.pk, capture(rows.outputs[0], "14.1", "oz"), None)
+    view = block(rows, Glass()).piles[0].portions
+    assert "right" in view.hint_words
+    page = words_of(client.get(address("test", rows)))
+    assert 'data-target="14 oz"' in page
+    finish(rows.test.pk, str(rows.revision))
+    sheet = words_of(client.get(address("sheet", rows)))
+    assert "target: 14 oz instead of 7 oz" in sheet
+    output = client.get(address("document", rows)).json()["outputs"][0]
+    assert output["target"] == {"value": "14", "unit": "oz"}
+
+
+def test_a_tray_that_was_chosen_stays_when_the_target_moves(opened):
+    rows = chosen(opened(), "tray", "4")
+    rows = chosen(rows, "target", "14 oz")
+    assert rows.outputs[0].tray_size == 4
+
+
+def test_what_is_chosen_twice_or_is_so_already_changes_nothing(opened):
+    rows, key = opened(), str(uuid.uuid4())
+    for _ in range(2):
+        found = chosen(rows, "thickness", "1 1/4 in", key=key)
+    assert found.outputs[0].thickness == "1 1/4 in"
+    assert chosen(rows, "thickness", "1 1/4 in").revision == found.revision
+    assert Choice.objects.count() == 1
+    assert found.revision == rows.revision + 1
+
+
+@pytest.mark.parametrize(
+    ("name", "now", "at", "says"),
+    [
+        ("target", "0.01 oz", 0, "is what the scale shows"),
+        ("target", "80 lb", 0, "is what the scale shows"),
+        ("target", "8 stone", 0, "a weight with its unit"),
+        ("target", "x oz", 0, "Target"),
+        ("target", "8 oz", LEAN, "not cut in portions"),
+        ("thickness", "thick", 0, "inches such as"),
+        ("thickness", "9 in", 0, "inches such as"),
+        ("tray", "25", 0, "0 to 24 is right"),
+        ("fat", "2 in", 0, "none, 1/8 in, 1/4 in is right"),
+        ("value", "-1", LEAN, "0 to 1000"),
+        ("value", "1.00", 0, "no by-product"),
+        ("colour", "red", 0, "cannot be chosen"),
+    ],
+)
+def test_what_cannot_be_chosen_is_told_and_changes_nothing(opened, name, now, at, says):
+    rows = opened()
+    with pytest.raises(BadInput, match=says.replace(".", r"\.")):
+        chosen(rows, name, now, at)
+    assert not Choice.objects.exists()
+    assert load(rows.test.pk).revision == rows.revision
+
+
+def test_a_finished_test_takes_no_choice(weighed):
+    with pytest.raises(Refused):
+        chosen(weighed(), "target", "8 oz")
+
+
+def test_a_by_products_value_holds_for_its_test_alone_and_costs_follow(opened, weighed):
+    usual = costs(weighed())
+    rows = chosen(opened(), "value", "5.00", LEAN)
+    for output, value in zip(rows.outputs, ("3.45", "0.80", "0.93", "0.68", "0.22"), strict=False):
+        rows = take_weight(rows.test.pk, capture(output, value, portions="8"), None)
+    finish(rows.test.pk, str(rows.revision))
+    now = costs(load(rows.test.pk))
+    assert now != usual
+    assert opened().outputs[LEAN].credit != D("5.00")
+
+
+def test_fat_and_percent_off_are_recorded_in_the_document_and_on_the_sheet(client, shop):
+    plan = Piece.objects.get(key="beef-tenderloin").plans.first()
+    data = {
+        "key": uuid.uuid4(),
+        "plan": plan.pk,
+        "weight": "6.17",
+        "unit": "lb",
+        "price": "7.49",
+        "percent_off": "5",
+        "fat_level": "1/8 in",
+    }
+    url = reverse("bench:open", args=["beef-tenderloin"])
+    both = client.post(url, data | {"discount": "1.00"})
+    assert both.status_code == 422
+    assert "one of the two is right" in words_of(both)
+    client.post(url, data)
+    test = CuttingTest.objects.get()
+    assert (test.discount, test.percent_off, test.fat_level) == (D("2.31"), 5, "1/8 in")
+    sheet = words_of(client.get(reverse("bench:sheet", args=[test.pk])))
+    assert "1/8 in of fat left on, 5 % off the list price" in sheet
+    record = client.get(reverse("bench:document", args=[test.pk])).json()["record"]
+    assert (record["percent_off"], record["fat_level"]) == ("5", "1/8 in")
+
+
+def test_a_value_is_corrected_and_the_sheet_before_stays(client, weighed, shop):
+    rows = weighed()
+    lean = rows.outputs[LEAN]
+    before = costs(rows)
+    wanted = Correcting(str(uuid.uuid4()), "trim was 80/20", {}, {}, {}, "0", {lean.pk: "2.75"})
+    after = correct(rows.test.pk, wanted, shop["bram"].pk)
+    assert after.outputs[LEAN].credit == D("2.75")
+    corrections = corrections_of(after.test)
+    old = costs(as_it_was(after, corrections, 0))
+    assert old == before
+    assert costs(after) != before
+    page = words_of(client.get(address("sheet", rows)))
+    assert "Value of Lean trim a lb" in page
+    with pytest.raises(BadInput, match="Value of Lean trim"):
+        correct(
+            rows.test.pk,
+            Correcting(str(uuid.uuid4()), "again", {}, {}, {}, "1", {lean.pk: "x"}),
+            None,
+        )
+
+
+def test_what_was_chosen_comes_back_from_a_file_and_serves_as_last_time(client, weighed, shop):
+    rows = weighed()
+    CuttingTest.objects.filter(pk=rows.test.pk).update(
+        was_frozen=True,
+        fat_level="none",
+        percent_off=D(5),
+        too_young=["a: 1 day"],
+        young_reason="w",
+    )
+    raw = client.get(address("document", rows)).content
+    text = (
+        raw.decode()
+        .replace(str(rows.test.pk), str(uuid.uuid4()))
+        .replace(f'"number": {rows.test.number}', '"number": 900')
+    )
+    for weighing in rows.weighings:
+        text = text.replace(str(weighing.key), str(uuid.uuid4()))
+    bring_in(json.loads(text), None)
+    there = CuttingTest.objects.get(number=900)
+    assert (there.was_frozen, there.fat_level, there.percent_off) == (True, "none", D(5))
+    assert (there.too_young, there.young_reason) == (["a: 1 day"], "w")
+    again = start_test(
+        Opening(
+            key=uuid.uuid4(),
+            plan=None,
+            piece=there.piece,
+            start_from=LAST,
+            weight=Weight.of("6.00", "lb"),
+            price=UnitPrice.of("7.49", "lb"),
+        ),
+        None,
+    )
+    assert load(again.pk).outputs[0].target_value == 7
