@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from cutting.cooler.ageing import Bag, Seal, TooYoung
+from cutting.cooler.quality import MOST_MARBLING, Damage, Quality, SupplierQuality
 
 SEALS = {
     Seal.LEAKING: "leaking: cut it today",
@@ -49,3 +50,25 @@ def _days(count: int) -> str:
 def young_words(one: TooYoung) -> str:
     """What is too young, by how much, and from when it is old enough."""
     return f"{one.name or 'The piece'}: {_days(one.missing)} too young, old enough from {one.on:%-d %B}"
+
+
+DAMAGED = {
+    Damage.SLAUGHTER: "slaughter damage",
+    Damage.GOUGED: "gouged by the packer's knife",
+    Damage.TAKEN: "parts already taken",
+}
+
+
+def quality_words(quality: Quality, claims: str = "") -> list[str]:
+    """What is seen on a piece, and what came with it."""
+    said = [DAMAGED[kind] for kind in Damage if kind in quality.damage]
+    if quality.marbling is not None:
+        said.append(f"marbling {quality.marbling} of {MOST_MARBLING} by eye")
+    return [*said, claims] if claims else said
+
+
+def supplier_words(found: SupplierQuality) -> str:
+    """How the bags of a supplier came."""
+    kinds = ", ".join(f"{count} {DAMAGED[kind]}" for kind, count in found.each.items() if count)
+    score = "" if found.marbling is None else f"; marbling {found.marbling} on the mean"
+    return f"{found.damaged} of {found.bags} bags damaged{f': {kinds}' if kinds else ''}{score}"

@@ -8,14 +8,16 @@ from typing import Any
 from django import forms
 from django.conf import settings
 
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.sheet.choices import FAT_LEVELS, off_the_list
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
+from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
+HALF = Decimal(50)
 
 
 class PlanField(forms.ModelChoiceField):
@@ -34,6 +36,12 @@ class StartForm(forms.Form):
         choices=[(PLAN, "of the plan"), (LAST, "as last time"), (BLANK, "none yet")],
     )
     plan = PlanField(Plan.objects.none(), label="Plan", empty_label=None)
+    rest_by = PlanField(
+        Plan.objects.none(), label="Rest by another plan", required=False, empty_label="one plan"
+    )
+    split = PlainDecimal(
+        label="First part, % of the piece", least=0, most=100, required=False, example="50"
+    )
     weight = PlainDecimal(label="Weight paid for", above=0, most=HEAVIEST)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
     price = PlainDecimal(label="Price paid for one lb or kg", above=0, most=10000, example="7.49")
@@ -52,6 +60,11 @@ class StartForm(forms.Form):
     was_frozen = forms.BooleanField(
         label="Signs of freezing: much drip, ice, burst fibres", required=False
     )
+    damage = forms.MultipleChoiceField(
+        label="Damage seen", choices=DAMAGE, required=False, widget=forms.CheckboxSelectMultiple
+    )
+    marbling = MarblingField()
+    claims = forms.CharField(label="Claims", max_length=100, required=False, help_text=CARRIED)
     young_reason = forms.CharField(
         label="Too young: why it is cut all the same", max_length=LONGEST_REASON, required=False
     )
@@ -79,15 +92,28 @@ class StartForm(forms.Form):
         self.piece = piece
         self.of_bags = bags
         if bags is not None:
+            initial |= {"damage": bags.damage, "marbling": bags.marbling, "claims": bags.claims}
             initial |= bags.initial()
             if args and args[0] is not None:  # what the cooler knows is not typed again
-                args = ({**args[0].dict(), **bags.initial()}, *args[1:])
+                posted = args[0].copy()
+                posted.update({name: str(value) for name, value in bags.initial().items()})
+                args = (posted, *args[1:])
         kwargs.setdefault("initial", initial)
         super().__init__(*args, **kwargs)
         for name in bags.initial() if bags is not None else ():
             self.fields[name].widget.attrs["readonly"] = True
-        self.fields["plan"].queryset = piece.plans.all()
-        self.fields["start_from"].optional_word = "none"
+        self.fields["plan"].queryset = self.fields["rest_by"].queryset = piece.plans.all()
+        for name in (
+            "start_from",
+            "young_reason",
+            "fat_level",
+            "damage",
+            "marbling",
+            "claims",
+            "rest_by",
+            "split",
+        ):
+            self.fields[name].optional_word = "none"
         if last := last_of(piece):
             words = f"as last time, test {last.number}"
             choices = [(PLAN, "of the plan"), (LAST, words), (BLANK, "none yet")]
@@ -142,6 +168,8 @@ class StartForm(forms.Form):
             key=data["key"],
             plan=None if data["start_from"] == BLANK else data["plan"],
             piece=self.piece,
+            rest_by=data["rest_by"],
+            split=(HALF if data["split"] is None else data["split"]) / HUNDRED,
             start_from=data["start_from"] or PLAN,
             weight=Weight(data["weight"], unit),
             price=self.of_bags.paid if self.of_bags else UnitPrice(data["price"], unit),
@@ -150,6 +178,9 @@ class StartForm(forms.Form):
             discount=self._discount(data, unit),
             percent_off=data["percent_off"],
             fat_level=data["fat_level"],
+            damage=tuple(data["damage"]),
+            marbling=data["marbling"],
+            claims=data["claims"].strip(),
             supplier=data["supplier"].strip(),
             lot=data["lot"].strip(),
             packed_on=data["packed_on"],

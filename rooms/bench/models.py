@@ -37,10 +37,16 @@ class CuttingTest(models.Model):
     number = models.PositiveIntegerField(unique=True)
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT)
     plan = models.ForeignKey(Plan, null=True, on_delete=models.SET_NULL)
+    second_plan = models.ForeignKey(
+        Plan, null=True, on_delete=models.SET_NULL, related_name="second_in"
+    )
+    """The rest of the piece is cut by this one; None for one plan."""
+    split = PlainDecimalField(null=True)
+    """The share of the piece that is cut by `plan`, where there are two."""
     piece_name = models.CharField(max_length=100)
     item_number = models.CharField(max_length=20, blank=True)
     species = models.CharField(max_length=10)
-    plan_name = models.CharField(max_length=100, blank=True)
+    plan_name = models.CharField(max_length=220, blank=True)
     is_sawn = models.BooleanField(default=False)
 
     weight_value = PlainDecimalField()
@@ -63,6 +69,11 @@ class CuttingTest(models.Model):
     """What was too young when it was opened, in words, each a line."""
     young_reason = models.CharField(max_length=200, blank=True)
     """Why it was cut all the same."""
+    damage = models.JSONField(default=list, blank=True)
+    """What was seen on its bags or at opening: keys of `cutting.cooler.quality.Damage`."""
+    marbling = models.PositiveSmallIntegerField(null=True)
+    claims = models.CharField(max_length=100, blank=True)
+    """Breed, feed, farm, as the delivery carries it."""
     fat_level = models.CharField(max_length=10, blank=True)
     """How much fat is left on, where it was chosen for this test."""
     percent_off = PlainDecimalField(null=True)
@@ -110,6 +121,11 @@ class CuttingTest(models.Model):
 
     def __str__(self) -> str:
         return f"test {self.number}, {self.piece_name}"
+
+    @property
+    def plans(self) -> list[Plan | None]:
+        """The plan, and the one for the rest where there are two."""
+        return [self.plan, self.second_plan] if self.second_plan_id else [self.plan]
 
     @property
     def is_open(self) -> bool:
@@ -189,6 +205,9 @@ class Output(models.Model):
     role = models.CharField(max_length=10, choices=ROLES)
     cut = models.ForeignKey(Cut, null=True, on_delete=models.PROTECT)
     share = PlainDecimalField(null=True)
+    share_one = PlainDecimalField(null=True)
+    share_rest = PlainDecimalField(null=True)
+    """Its share by each of two plans; `share` follows from them and the split."""
     target_value = PlainDecimalField(null=True)
     target_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
     is_counted = models.BooleanField(default=False)

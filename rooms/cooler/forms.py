@@ -8,9 +8,11 @@ from django.conf import settings
 from django.utils import timezone
 
 from cutting.cooler.ageing import Window
+from cutting.cooler.quality import LEAST_MARBLING, MOST_MARBLING
 from cutting.cooler.temperature import millicelsius
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
+from cutting.words.cooler import DAMAGED
 from rooms.catalog.models import Piece
 from rooms.common.forms import PlainDecimal
 from rooms.common.tables import LARGEST_FILE
@@ -39,6 +41,34 @@ class HeaderForm(forms.Form):
         return Header(**self.cleaned_data)
 
 
+DAMAGE = [(kind.value, words) for kind, words in DAMAGED.items()]
+CARRIED = "Only what the delivery carries."
+
+
+class MarblingField(forms.IntegerField):
+    """A score by eye."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(
+            label=f"Marbling by eye, {LEAST_MARBLING} to {MOST_MARBLING}",
+            min_value=LEAST_MARBLING,
+            max_value=MOST_MARBLING,
+            required=False,
+            **kwargs,
+        )
+
+
+class QualityForm(forms.Form):
+    """What is seen on one bag."""
+
+    optional_word = "none"
+    damage = forms.MultipleChoiceField(
+        label="Damage seen", choices=DAMAGE, required=False, widget=forms.CheckboxSelectMultiple
+    )
+    marbling = MarblingField()
+    claims = forms.CharField(label="Claims", max_length=100, required=False, help_text=CARRIED)
+
+
 class UsualForm(forms.Form):
     """What holds for every bag that is added, and the bags themselves."""
 
@@ -62,6 +92,16 @@ class UsualForm(forms.Form):
     )
     seal = forms.ChoiceField(label="Seal", choices=Seal.choices, required=False)
     was_frozen = forms.BooleanField(label="Heavy drip: it may have been frozen", required=False)
+    damage = forms.MultipleChoiceField(
+        label="Damage seen",
+        choices=DAMAGE,
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    marbling = MarblingField()
+    claims = forms.CharField(
+        label="Claims: breed, feed, farm", max_length=100, required=False, help_text=CARRIED
+    )
     lines = forms.CharField(
         label="Catch weights",
         required=False,
@@ -92,9 +132,11 @@ class UsualForm(forms.Form):
 
     def usual(self) -> Usual:
         data = self.cleaned_data
-        names = ("piece", "unit", "packed_on", "price", "country", "grade", "was_frozen")
+        names = ("piece", "unit", "packed_on", "price", "country", "grade", "was_frozen", "claims")
         return Usual(
             **{name: data[name] for name in names},
+            damage=tuple(data["damage"]),
+            marbling=data["marbling"],
             seal=data["seal"] or Seal.TIGHT,
             pieces_inside=data["pieces_inside"] or 1,
         )

@@ -12,8 +12,10 @@ from django.db import models
 from django.db.models import Case, F, Q, Value, When
 
 from cutting.cooler import ageing
+from cutting.cooler.quality import Damage, Quality
 from cutting.cooler.receiving import InvoiceLine
 from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.words.cooler import quality_words
 from rooms.catalog.models import UNITS, Piece
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
@@ -147,6 +149,11 @@ class Bag(models.Model):
     packed_on = models.DateField()
     use_by = models.DateField(null=True)
     was_frozen = models.BooleanField(default=False)
+    damage = models.JSONField(default=list, blank=True)
+    """Keys of `cutting.cooler.quality.Damage`."""
+    marbling = models.PositiveSmallIntegerField(null=True)
+    claims = models.CharField(max_length=100, blank=True)
+    """Breed, feed, farm, as the delivery carries it."""
     seal = models.CharField(max_length=10, choices=Seal, default=Seal.TIGHT)
     state = models.CharField(max_length=10, choices=State, default=State.IN)
     came_at = models.DateTimeField()
@@ -181,6 +188,14 @@ class Bag(models.Model):
 
     def __str__(self) -> str:
         return f"{self.piece.shown_name if self.piece_id else self.gtin} {self.weight_value}"
+
+    @property
+    def quality(self) -> Quality:
+        return Quality(frozenset(Damage(kind) for kind in self.damage), self.marbling)
+
+    @property
+    def quality_words(self) -> list[str]:
+        return quality_words(self.quality, self.claims)
 
     @property
     def weight(self) -> Weight:

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.utils import timezone
 
+from cutting.cooler.quality import Damage
 from cutting.documents.difference import differences
 from cutting.documents.reading import Document, read_document
 from cutting.errors import BadDocument, BadValue, Fault
@@ -19,6 +20,7 @@ from rooms.bench.rules.fitting import (
     House,
     at_path,
     fit,
+    marbling_of,
     moment_of,
     percent_of,
     piece_of,
@@ -45,6 +47,9 @@ KEPT = (
     "previously_frozen",
     "too_young",
     "young_reason",
+    "damage",
+    "marbling",
+    "claims",
     "fat_level",
     "percent_off",
     "approved",
@@ -243,6 +248,9 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
         was_frozen=record.get("previously_frozen") is True,
         too_young=[str(one) for one in record.get("too_young", [])],
         young_reason=record.get("young_reason", ""),
+        damage=[kind.value for kind in Damage if kind.value in record.get("damage", [])],
+        marbling=marbling_of(record.get("marbling")),
+        claims=record.get("claims", ""),
         fat_level=record.get("fat_level", ""),
         percent_off=percent_of(record.get("percent_off")),
         packed_on=day.date() if (day := moment_of(packed)) else None,

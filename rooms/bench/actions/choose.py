@@ -10,10 +10,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.quantities import Unit, Weight, parse_decimal, storable_money
+from cutting.plans.two_plans import check_split, share_at
+from cutting.quantities import HUNDRED, Unit, Weight, parse_decimal, storable_money
 from cutting.sheet.choices import FAT_LEVELS, check_target, check_thickness
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.trays import MOST_IN_A_TRAY, usual_size
+from cutting.words.pencil import percent
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Choice, CuttingTest, Output
 from rooms.bench.rules.revision import touch
@@ -24,6 +26,8 @@ from rooms.common.keys import own_key
 from rooms.pricebook.models import Product
 
 TARGET, THICKNESS, TRAY, FAT, VALUE = "target", "thickness", "tray", "fat", "value"
+SPLIT = "split"
+OF_THE_TEST = (FAT, SPLIT)
 MOST_VALUE = Decimal(1000)
 
 
@@ -45,7 +49,7 @@ def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> 
         key = own_key(chosen.key, "Choice")
         if Choice.objects.filter(key=key).exists():
             return rows
-        output = None if chosen.name == FAT else _pile(rows, chosen)
+        output = None if chosen.name in OF_THE_TEST else _pile(rows, chosen)
         changed = _fields(rows, output, chosen)
         row: CuttingTest | Output = output or rows.test
         was = _said(row, chosen.name)
@@ -54,6 +58,8 @@ def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> 
         for name, value in changed.items():
             setattr(row, name, value)
         row.save(update_fields=list(changed))
+        if chosen.name == SPLIT:
+            _expect(rows)
         Choice.objects.create(
             key=key,
             test=rows.test,
@@ -85,6 +91,8 @@ def _fields(rows: TestRows, output: Output | None, chosen: Chosen) -> dict[str, 
     try:
         if chosen.name == FAT:
             return {"fat_level": _one_of(text, FAT_LEVELS)}
+        if chosen.name == SPLIT:
+            return {"split": _split(rows.test, text)}
         if chosen.name == THICKNESS:
             return {"thickness": check_thickness(text)}
         assert output is not None  # noqa: S101 (all others are of a pile)
@@ -97,6 +105,22 @@ def _fields(rows: TestRows, output: Output | None, chosen: Chosen) -> dict[str, 
     except BadValue as bad:
         raise BadInput(str(bad)) from bad
     raise BadInput(f"Choice: “{chosen.name[:20]}” cannot be chosen.")
+
+
+def _split(test: CuttingTest, text: str) -> Decimal:
+    if test.second_plan_id is None:
+        raise BadValue("First part", text[:20], "this test has one plan, nothing to split")
+    percent = parse_decimal(tidy(text.removesuffix("%").strip()), "First part")
+    return check_split(storable_money(percent / HUNDRED))
+
+
+def _expect(rows: TestRows) -> None:
+    """Every pile's share at the split that holds now."""
+    split = rows.test.split
+    for output in rows.outputs:
+        if split is not None and output.share_one is not None and output.share_rest is not None:
+            output.share = share_at(split, output.share_one, output.share_rest)
+            output.save(update_fields=["share"])
 
 
 def _one_of(text: str, choices: tuple[str, ...]) -> str:
@@ -141,6 +165,8 @@ def _value(text: str) -> Decimal | None:
 def _said(row: CuttingTest | Output, name: str) -> str:
     """A choice as it stands, in words."""
     if isinstance(row, CuttingTest):
+        if name == SPLIT:
+            return "" if row.split is None else percent(row.split)
         return row.fat_level
     if name == TARGET:
         return f"{row.target_value:f} {row.target_unit}" if row.target_value is not None else ""

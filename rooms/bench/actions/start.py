@@ -1,6 +1,6 @@
 """Opening a piece: a new test with its plan's piles and today's prices."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -12,17 +12,19 @@ from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.plans.two_plans import both, check_split, share_at
+from cutting.quantities import ONE, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
-from cutting.sheet.cutting_test import figures
+from cutting.sheet.cutting_test import figures, same_name
 from cutting.sheet.trays import usual_size
 from cutting.words.cooler import young_words
 from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
 from rooms.bench.rules.opening import in_which_order, of_bags, too_young_in
 from rooms.bench.rules.rows import load_known, to_core
-from rooms.catalog.models import Piece, Plan, PlanOutput
+from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
+from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen
 from rooms.pricebook.models import Price, Product
@@ -30,6 +32,8 @@ from rooms.pricebook.models import Price, Product
 HEAVIEST = Decimal(10000)
 SHORTEST_REASON, LONGEST_REASON = 3, 200
 PLAN, LAST, BLANK = "plan", "last", "blank"
+ORDER = Pile.values
+"""Portions first, purge last."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +46,10 @@ class Opening:
     price: UnitPrice
     piece: Piece | None = None
     """Only needed without a plan."""
+    rest_by: Plan | None = None
+    """A second plan, for the rest of the piece."""
+    split: Decimal | None = None
+    """The share of the piece that the first plan gets, with a second one."""
     start_from: str = PLAN
     """PLAN, LAST: the piles of the last finished test of this piece, or BLANK."""
     opened: Weight | None = None
@@ -60,6 +68,9 @@ class Opening:
     percent_off: Decimal | None = None
     """Off the list price, where it was typed so; `discount` is its money already."""
     fat_level: str = ""
+    damage: tuple[str, ...] = ()
+    marbling: int | None = None
+    claims: str = ""
 
     @property
     def its_piece(self) -> Piece:
@@ -82,6 +93,7 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
         )
     except BadValue as bad:
         raise BadInput(str(bad)) from bad
+    _check_plans(opening)
     division = Weight.of(settings.SCALE["division"], settings.SCALE["unit"])
     with transaction.atomic():
         already = CuttingTest.objects.filter(pk=opening.key).first()
@@ -100,8 +112,10 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             piece_name=piece.shown_name,
             item_number=piece.item_number,
             species=piece.species,
-            plan_name=plan.name if plan else started_from,
-            is_sawn=bool(plan and plan.is_sawn),
+            second_plan=opening.rest_by,
+            split=opening.split if opening.rest_by else None,
+            plan_name=_plan_name(opening) if plan else started_from,
+            is_sawn=any(each.is_sawn for each in (plan, opening.rest_by) if each),
             started_from=started_from,
             weight_value=opening.weight.value,
             weight_unit=opening.weight.unit.value,
@@ -122,6 +136,9 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             was_frozen=opening.was_frozen,
             percent_off=opening.percent_off,
             fat_level=opening.fat_level,
+            damage=list(opening.damage),
+            marbling=opening.marbling,
+            claims=opening.claims,
             cutter_id=by_id,
             started_at=at or timezone.now(),
         )
@@ -130,6 +147,8 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
             if opening.was_frozen:
                 was_frozen(list(opening.bags), by_id, at)
+            if opening.damage or opening.marbling:
+                set_seen(opening.bags, opening.damage, opening.marbling, by_id, at)
             taken = take_out(list(opening.bags), words, by_id, at)
             TestBag.objects.bulk_create([TestBag(test=test, bag=bag) for bag in taken])
     return test
@@ -175,7 +194,51 @@ def _templates(opening: Opening) -> tuple[list[PlanOutput | Output], str]:
         if last is None:
             raise BadInput("Start from: this piece has no finished test yet; choose a plan.")
         return _as_last_time(last), f"as test {last.number}"
-    return list(PlanOutput.objects.filter(plan=opening.plan).order_by("position")), ""
+    outputs = list(PlanOutput.objects.filter(plan=opening.plan).order_by("position"))
+    if opening.rest_by is not None:
+        outputs = _of_both(outputs, opening)
+    return outputs, ""
+
+
+def _check_plans(opening: Opening) -> None:
+    """Two plans are two, of one piece, with a split that leaves something to each."""
+    if opening.rest_by is None:
+        return
+    if opening.start_from != PLAN or opening.plan is None:
+        raise BadInput("Rest by another plan: the piles come from no plan; choose “of the plan”.")
+    if opening.rest_by.pk == opening.plan.pk or opening.rest_by.piece_id != opening.plan.piece_id:
+        raise BadInput("Rest by another plan: another plan of the same piece is right.")
+    if opening.split is None:
+        raise BadInput("First part: it is empty; more than 0 and less than 100 % is right.")
+    try:
+        check_split(opening.split)
+    except BadValue as bad:
+        raise BadInput(str(bad)) from bad
+
+
+def _plan_name(opening: Opening) -> str:
+    assert opening.plan is not None  # noqa: S101 (asked by the caller)
+    return opening.plan.name + (f"; the rest: {opening.rest_by.name}" if opening.rest_by else "")
+
+
+def _of_both(first: list[PlanOutput], opening: Opening) -> list[PlanOutput]:
+    """The piles of both plans, what leaves the block as waste last; the same pile is one."""
+    rest = list(PlanOutput.objects.filter(plan=opening.rest_by).order_by("position"))
+    by_key: dict[Hashable, PlanOutput] = {_pile_key(o): o for o in [*rest, *first]}
+    found = []
+    for each in both(
+        [(_pile_key(output), output.share) for output in first],
+        [(_pile_key(output), output.share) for output in rest],
+    ):
+        output = by_key[each.key]
+        output.share_one, output.share_rest = each.one, each.rest
+        output.share = share_at(opening.split or ONE, each.one, each.rest)
+        found.append(output)
+    return sorted(found, key=lambda output: ORDER.index(output.pile))
+
+
+def _pile_key(output: PlanOutput) -> tuple[int | None, str, str]:
+    return output.cut_id, output.pile, same_name(output.name)
 
 
 def last_of(piece: Piece) -> CuttingTest | None:
@@ -215,6 +278,8 @@ def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> l
                 role=like.role,
                 cut_id=like.cut_id,
                 share=like.share,
+                share_one=getattr(like, "share_one", None),
+                share_rest=getattr(like, "share_rest", None),
                 target_value=like.target_value,
                 target_unit=like.target_unit,
                 is_counted=like.is_counted,

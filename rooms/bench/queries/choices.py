@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 
+from cutting.cooler.quality import Damage, Quality
 from cutting.sheet.choices import FAT_LEVELS, TARGETS, THICKNESSES
-from cutting.words.block import opening_words
+from cutting.words.block import chosen_words, opening_words
+from cutting.words.cooler import quality_words
 from rooms.bench.models import Choice, CuttingTest
 
 
@@ -25,6 +27,12 @@ OFFERS = [
     Offer("value", "by-product value a lb or kg", (), "1.20"),
     Offer("fat", "fat left on", FAT_LEVELS),
 ]
+SPLIT = Offer("split", "first part", ("25 %", "33 %", "50 %", "67 %", "75 %"), "40")
+
+
+def offers(test: CuttingTest) -> list[Offer]:
+    """What can be chosen for this test; the split only where two plans share the piece."""
+    return [*OFFERS, SPLIT] if test.second_plan_id else OFFERS
 
 
 def chosen_for(test: CuttingTest) -> list[Choice]:
@@ -35,3 +43,10 @@ def chosen_for(test: CuttingTest) -> list[Choice]:
 def opened_as(test: CuttingTest) -> list[str]:
     """What everybody who handles the test should know of its piece."""
     return opening_words(test.too_young, test.young_reason, was_frozen=test.was_frozen)
+
+
+def chosen_and_seen(test: CuttingTest) -> list[str]:
+    """What was chosen for the whole test, and what was seen on its piece."""
+    damage = frozenset(Damage(kind) for kind in test.damage)
+    seen = quality_words(Quality(damage, test.marbling), test.claims)
+    return [*chosen_words(test.fat_level, test.percent_off), *seen]

@@ -21,9 +21,8 @@ from reportlab.platypus import (
 
 from cutting.drawing.rails import TwoRails
 from cutting.quantities import HUNDRED
-from cutting.words.block import chosen_words
 from cutting.words.pencil import money, percent, pounds, signed
-from rooms.bench.queries.choices import opened_as
+from rooms.bench.queries.choices import chosen_and_seen, opened_as
 from rooms.bench.queries.sheet import SchoolView, SheetView
 from rooms.common.paper import CAUTION, INK, QUIET, RULE, Pen, draw_rails
 from rooms.common.typeface import markup
@@ -131,7 +130,7 @@ def _head(view: SheetView) -> list[Flowable]:
         test.supplier,
         f"lot {test.lot}" if test.lot else "",
         test.plan_name,
-        *chosen_words(test.fat_level, test.percent_off),
+        *chosen_and_seen(test),
     ]
     return [
         Table([row], colWidths=[WIDTH - 340, 340], style=BARE),

@@ -23,7 +23,11 @@ def pools(plans: Collection[int]) -> dict[int, list[TestRows]]:
     """As `pool` for the tests of each plan, by the plan's id; three queries for any number.
     Plans without a test that counts are left out."""
     place = Window(RowNumber(), partition_by="plan_id", order_by="-number")
-    approved = CuttingTest.objects.filter(plan__in=plans).finished().exclude(approved_at=None)
+    approved = (
+        CuttingTest.objects.filter(plan__in=plans, second_plan=None)
+        .finished()
+        .exclude(approved_at=None)
+    )
     newest = approved.annotate(place=place).filter(place__lte=MOST_TESTS).order_by("-number")
     found: dict[int, list[TestRows]] = {}
     for rows in balanced(list(newest)):
@@ -35,7 +39,7 @@ def of_same_plan(test: CuttingTest) -> QuerySet[CuttingTest]:
     """Tests of its piece cut by the same plan, it too: as the guide and the ads ask."""
     tests = CuttingTest.objects.filter(piece=test.piece_id)
     if test.plan_id is not None:
-        return tests.filter(plan=test.plan_id)
+        return tests.filter(plan=test.plan_id, second_plan=test.second_plan_id, split=test.split)
     return tests.filter(plan=None, plan_name=test.plan_name)
 
 

@@ -54,7 +54,7 @@ def with_guide(test: CuttingTest) -> None:
 def step_at_block(test: CuttingTest, typed: str) -> StepAtBlock:
     """The step a tablet asks for, else the first: four queries beside test and piece."""
     with_guide(test)
-    steps = steps_of(list(test.piece.steps.all()), test.plan)
+    steps = steps_of(list(test.piece.steps.all()), *test.plans)
     number = int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 4 else 1
     number = min(max(number, 1), len(steps)) if steps else 0
     ticks = _ticks(test, steps, standing_checks(test))
@@ -75,7 +75,7 @@ def checks_of(test: CuttingTest) -> list[Tick]:
     A tick that was set stays, though its step has left the guide since.
     """
     with_guide(test)
-    steps = steps_of(list(test.piece.steps.all()), test.plan)
+    steps = steps_of(list(test.piece.steps.all()), *test.plans)
     standing = standing_checks(test)
     found = [tick for some in _ticks(test, steps, standing).values() for tick in some]
     named = {tick.key for tick in found}

@@ -9,6 +9,7 @@ from django.conf import settings
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
+from cutting.cooler.quality import LEAST_MARBLING, MOST_MARBLING, Damage
 from cutting.documents.reading import Document
 from cutting.errors import BadValue, Fault
 from cutting.quantities import HUNDRED, UnitPrice, parse_decimal
@@ -23,7 +24,7 @@ FIRST_YEAR = 1970
 LONGEST = {
     "name": 60,
     "piece": 100,
-    "plan": 100,
+    "plan": 220,
     "supplier": 100,
     "lot": 60,
     "cutter": 100,
@@ -32,6 +33,7 @@ LONGEST = {
     "reason": 500,
     "young_reason": 200,
     "fat_level": 10,
+    "claims": 100,
     "thickness": 20,
 }
 
@@ -113,7 +115,7 @@ class Fit:
 
     def record(self) -> None:
         record = self.document.record
-        for key in ("plan", "supplier", "lot", "cutter", "young_reason", "fat_level"):
+        for key in ("plan", "supplier", "lot", "cutter", "young_reason", "fat_level", "claims"):
             text = record.get(key, "")
             if not isinstance(text, str) or len(text) > LONGEST[key]:
                 self.wrong(f"$.record.{key}", "no short text", f"at most {LONGEST[key]} characters")
@@ -149,6 +151,13 @@ def percent_of(text: object) -> Decimal | None:
     return value if value is not None and 0 <= value <= HUNDRED else None
 
 
+def marbling_of(score: object) -> int | None:
+    """A marbling score as a document has it; None for none or one that cannot be."""
+    if type(score) is not int or not LEAST_MARBLING <= score <= MOST_MARBLING:
+        return None
+    return score
+
+
 def thickness_of(raw: dict[str, Any]) -> str:
     """A pile's thickness as a document has it, as far as it is one."""
     text = raw.get("thickness")
@@ -163,7 +172,9 @@ def tray_of(raw: dict[str, Any]) -> int | None:
 
 def _lists(path: str, record: Any) -> list[Fault]:
     notes, checks = record.get("notes", []), record.get("checks", [])
-    young = record.get("too_young", [])
+    young, damage = record.get("too_young", []), record.get("damage", [])
+    if not (isinstance(damage, list) and all(isinstance(kind, str) for kind in damage)):
+        return [Fault(at_path(path, "$.record.damage"), "no list of texts", ", ".join(Damage))]
     if not (isinstance(young, list) and all(isinstance(n, str) and len(n) <= 200 for n in young)):
         return [Fault(at_path(path, "$.record.too_young"), "no list of short texts", "200 each")]
     if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):

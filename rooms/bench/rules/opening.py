@@ -10,6 +10,7 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.cooler.ageing import TooYoung, Urgency, due, too_young
+from cutting.cooler.quality import Damage
 from cutting.quantities import ZERO, Unit, UnitPrice, working
 from cutting.words.cooler import due_words, young_words
 from rooms.bench.models import Output
@@ -41,6 +42,9 @@ class OfBags:
     """The youngest meat in them was first packed then; a part packed again ages on."""
     age: int
     was_frozen: bool
+    damage: list[str]
+    marbling: int | None
+    claims: str
     past: str
     """Why it is decided before it is cut; empty while every bag is within its end."""
 
@@ -98,6 +102,9 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         aged_from=max(_first_packed(bag) for bag in bags),
         age=(timezone.localdate() - packed).days,
         was_frozen=any(bag.was_frozen for bag in bags),
+        damage=[kind.value for kind in Damage if any(kind.value in bag.damage for bag in bags)],
+        marbling=min((bag.marbling for bag in bags if bag.marbling), default=None),
+        claims=first.claims if len({bag.claims for bag in bags}) == 1 else "",
         past=_past(bags),
     )
 

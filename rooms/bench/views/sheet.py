@@ -10,11 +10,10 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from cutting.costing.schools import CostingSchool
-from cutting.words.block import chosen_words
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.reopen import reopen
-from rooms.bench.queries.choices import chosen_for, opened_as
+from rooms.bench.queries.choices import chosen_and_seen, chosen_for, opened_as
 from rooms.bench.queries.clock import step_strip
 from rooms.bench.queries.corrections import (
     as_it_was,
@@ -180,7 +179,7 @@ def _sheet(
         "to_come": to_come(prices),
         "opened_as": opened_as(rows.test),
         "chosen": chosen_for(rows.test),
-        "chosen_words": chosen_words(rows.test.fat_level, rows.test.percent_off),
+        "chosen_words": chosen_and_seen(rows.test),
         **typed,
     }
     return render(request, "bench/sheet.html", context, status=refused.status if refused else 200)

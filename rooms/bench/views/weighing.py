@@ -26,7 +26,7 @@ from rooms.bench.forms import BackForm, StartForm
 from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
 from rooms.bench.queries.adding import usual_piles
 from rooms.bench.queries.block import Glass, block
-from rooms.bench.queries.choices import OFFERS, opened_as
+from rooms.bench.queries.choices import offers, opened_as
 from rooms.bench.queries.clock import clock
 from rooms.bench.queries.front import front, lately_cut
 from rooms.bench.queries.gave import gave
@@ -329,7 +329,7 @@ def bench_page(
         "clock": clock(rows, at.step.key if at.step else ""),
         "units": list(Unit),
         "grams": GRAMS,
-        "choices": OFFERS,
+        "choices": offers(rows.test),
         "opened_as": opened_as(rows.test),
         "at": at,
         "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),

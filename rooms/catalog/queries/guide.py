@@ -74,9 +74,10 @@ def guide(piece: Piece, chosen: Chosen) -> Guide:
     return shape(Rows(piece, steps, plans, outputs), plan, chosen.step)
 
 
-def steps_of(steps: Sequence[Step], plan: Plan | None) -> list[tuple[int, Step]]:
-    """The numbered steps of one plan."""
-    return list(enumerate((step for step in steps if step.is_in(plan)), start=1))
+def steps_of(steps: Sequence[Step], *plans: Plan | None) -> list[tuple[int, Step]]:
+    """The numbered steps of one plan, or of two in one piece, in the order of the guide."""
+    mine = (step for step in steps if any(step.is_in(plan) for plan in plans))
+    return list(enumerate(mine, start=1))
 
 
 def shape(rows: Rows, plan: Plan | None, typed: str) -> Guide:

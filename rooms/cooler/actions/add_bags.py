@@ -176,5 +176,8 @@ def _row(one: NewBag, delivery: Delivery) -> Bag:
         use_by=one.use_by,
         seal=one.seal,
         was_frozen=one.was_frozen,
+        damage=list(one.damage),
+        marbling=one.marbling,
+        claims=one.claims,
         came_at=delivery.received_at,
     )

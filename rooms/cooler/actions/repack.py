@@ -67,6 +67,9 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
             use_by=_end_of(bag),
             came_at=timezone.now(),
             was_frozen=bag.was_frozen,
+            damage=bag.damage,
+            marbling=bag.marbling,
+            claims=bag.claims,
             part_of=bag,
         )
         set_days([part])

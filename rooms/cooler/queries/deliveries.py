@@ -2,11 +2,14 @@
 
 from collections.abc import Collection
 from dataclasses import dataclass
+from datetime import timedelta
 from decimal import Decimal
 from uuid import UUID
 
 from django.db.models import OuterRef, Subquery, UUIDField
+from django.utils import timezone
 
+from cutting.cooler.quality import Damage, Quality, of_supplier
 from cutting.cooler.receiving import (
     Difference,
     InvoiceLine,
@@ -17,11 +20,13 @@ from cutting.cooler.receiving import (
     totals,
 )
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
+from cutting.words.cooler import supplier_words
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag, Delivery, ProductCode
 from rooms.cooler.rules.deliveries import claim_of, unit_of
 
 LAST = 20
+A_YEAR = timedelta(days=365)
 
 
 @dataclass(frozen=True)
@@ -35,6 +40,10 @@ class DeliveryView:
     claims: list[tuple[Bag, Short]]
     unpriced: int
     mixed_units: bool
+
+    @property
+    def damaged(self) -> list[Bag]:
+        return [bag for bag in self.bags if bag.damage]
 
     @property
     def claimed(self) -> Decimal:
@@ -93,6 +102,18 @@ def prices_now(pieces: Collection[int]) -> dict[int, UnitPrice]:
             line = InvoiceLine(Weight(value, Unit(unit)), UnitPrice(amount, Unit(per)))
             lines.setdefault(piece, []).append(line)
     return {piece: mean_price(some) for piece, some in lines.items()}
+
+
+def supplier_quality(supplier: str) -> str:
+    """How a supplier's bags of the last year came, in words; empty where nothing was seen: one
+    query."""
+    since = timezone.now() - A_YEAR
+    rows = Bag.objects.filter(delivery__supplier=supplier, came_at__gte=since, part_of=None)
+    found = of_supplier(
+        Quality(frozenset(Damage(kind) for kind in damage), marbling)
+        for damage, marbling in rows.values_list("damage", "marbling")
+    )
+    return supplier_words(found) if found.damaged or found.marbling is not None else ""
 
 
 def last_deliveries() -> list[Delivery]:

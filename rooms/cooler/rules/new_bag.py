@@ -28,5 +28,8 @@ class NewBag:
     use_by: date | None = None
     seal: str = Seal.TIGHT
     was_frozen: bool = False
+    damage: tuple[str, ...] = ()
+    marbling: int | None = None
+    claims: str = ""
     key: uuid.UUID = field(default_factory=uuid.uuid4)
     place: str = ""

@@ -39,6 +39,7 @@ NAMES = {
     "use_by": ("use by", "best before", "expiry"),
     "price": ("price", "unit price"),
     "grade": ("grade",),
+    "claims": ("claims", "breed", "feed"),
     "country": ("country", "origin"),
     "pieces_inside": ("pieces", "count", "pieces inside"),
     "label": ("label", "scan", "gs1"),
@@ -61,6 +62,9 @@ class Usual:
     grade: str = ""
     seal: str = Seal.TIGHT
     was_frozen: bool = False
+    damage: tuple[str, ...] = ()
+    marbling: int | None = None
+    claims: str = ""
     pieces_inside: int = 1
 
 
@@ -182,6 +186,9 @@ def _bag(where: str, cells: dict[str, str], usual: Usual, known: KnownPieces) ->
         place=where,
         seal=usual.seal,
         was_frozen=usual.was_frozen,
+        damage=usual.damage,
+        marbling=usual.marbling,
+        claims=cells.get("claims", usual.claims),
     )
 
 

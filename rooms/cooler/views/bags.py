@@ -16,10 +16,11 @@ from rooms.common.errors import Refused
 from rooms.common.refusals import told_by
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.actions.set_origin import set_origin
+from rooms.cooler.actions.set_quality import set_quality
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.actions.weigh_again import weigh_again
-from rooms.cooler.forms import WeightForm, WindowForm
+from rooms.cooler.forms import QualityForm, WeightForm, WindowForm
 from rooms.cooler.models import AgeWindow, Bag, Seal
 from rooms.cooler.queries import bags as readings
 from rooms.cooler.queries import temperature
@@ -65,7 +66,11 @@ def bag_page(request: HttpRequest, bag_id: UUID) -> HttpResponse:
 
 
 def _bag_page(
-    request: HttpRequest, bag_id: UUID, form: Any, refused: Refused | None = None
+    request: HttpRequest,
+    bag_id: UUID,
+    form: Any,
+    refused: Refused | None = None,
+    quality: QualityForm | None = None,
 ) -> HttpResponse:
     bag = get_object_or_404(
         Bag.objects.select_related("piece", "delivery", "part_of__piece"), pk=bag_id
@@ -81,8 +86,13 @@ def _bag_page(
         "parts": bag.parts.all(),
         "seals": Seal.choices,
         "refused": refused,
+        "quality": quality
+        or QualityForm(
+            initial={"damage": bag.damage, "marbling": bag.marbling, "claims": bag.claims}
+        ),
     }
-    status = refused.status if refused else (422 if form.errors else 200)
+    wrong = form.errors or (quality and quality.errors)
+    status = refused.status if refused else (422 if wrong else 200)
     return render(request, "cooler/bag.html", context, status=status)
 
 
@@ -90,6 +100,18 @@ def _bag_page(
 @require_POST
 def seal(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     set_seal(bag_id, request.POST.get("seal", ""), by_id(request))
+    return redirect("cooler:bag", bag_id)
+
+
+@may(Right.RECEIVE)
+@require_POST
+def quality(request: HttpRequest, bag_id: UUID) -> HttpResponse:
+    """Damage, marbling by eye and claims of one bag."""
+    form = QualityForm(request.POST)
+    if not form.is_valid():
+        return _bag_page(request, bag_id, WeightForm(), quality=form)
+    data = form.cleaned_data
+    set_quality(bag_id, data["damage"], data["marbling"], data["claims"], by_id(request))
     return redirect("cooler:bag", bag_id)
 
 

@@ -20,7 +20,7 @@ from rooms.cooler.actions.price_bags import price_bags
 from rooms.cooler.actions.start_delivery import start_delivery
 from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
-from rooms.cooler.queries.deliveries import delivery_view, last_deliveries
+from rooms.cooler.queries.deliveries import delivery_view, last_deliveries, supplier_quality
 from rooms.cooler.rules import reading_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -56,6 +56,7 @@ def _page(
     context = {
         "view": view,
         "delivery": delivery,
+        "supplier": supplier_quality(delivery.supplier),
         "usual": usual or UsualForm(),
         "check": check or CheckForm(),
         "limit": LIMIT // 1000,
@@ -153,7 +154,11 @@ def code(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
 @may(Right.LOOK)
 @require_GET
 def claim(request: HttpRequest, delivery_id: UUID) -> HttpResponse:
-    """The short-weight claim, for the printer."""
+    """The claim of short weight and damage, for the printer."""
     delivery = _delivery(delivery_id)
-    context = {"view": delivery_view(delivery), "delivery": delivery}
+    context = {
+        "view": delivery_view(delivery),
+        "delivery": delivery,
+        "supplier": supplier_quality(delivery.supplier),
+    }
     return render(request, "cooler/claim.html", context)

@@ -2,6 +2,7 @@
 
 import json
 import uuid
+from dataclasses import replace
 from datetime import timedelta
 from decimal import Decimal
 
@@ -11,6 +12,7 @@ from django.utils import timezone
 
 from cutting.costing.schools import CostingSchool
 from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.approve import approve
 from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
@@ -21,6 +23,7 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Choice, CuttingTest
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.corrections import as_it_was, corrections_of
+from rooms.bench.queries.pool import pools
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.rules.rows import load
 from rooms.catalog.models import Piece
@@ -319,3 +322,142 @@ def test_what_was_chosen_comes_back_from_a_file_and_serves_as_last_time(client, 
         None,
     )
     assert load(again.pk).outputs[0].target_value == 7
+
+
+# --- damage and quality ---
+
+
+def test_damage_and_marbling_seen_at_opening_stand_on_bag_test_and_supplier(client, fill):
+    bag = fill(("beef-knuckle", 20, "10.00"), claims="grass fed", damage=("gouged",))[0]
+    url = f"{reverse('bench:open', args=['beef-knuckle'])}?bag={bag.pk}"
+    plan = Piece.objects.get(key="beef-knuckle").plans.first()
+    data = {"key": uuid.uuid4(), "plan": plan.pk, "damage": ["gouged", "taken"], "marbling": "4"}
+    assert "gouged by the packer" in words_of(client.get(url))
+    assert client.post(url, data | {"marbling": "12"}).status_code == 422
+    client.post(url, data | {"claims": "grass fed"})
+    bag.refresh_from_db()
+    assert (bag.damage, bag.marbling, bag.claims) == (["gouged", "taken"], 4, "grass fed")
+    test = CuttingTest.objects.get()
+    said = "parts already taken, marbling 4 of 9 by eye, grass fed"
+    assert said in words_of(client.get(reverse("bench:sheet", args=[test.pk])))
+    assert said in words_of(client.get(reverse("cooler:bag", args=[bag.pk])))
+    for name in ("delivery", "claim"):
+        page = words_of(client.get(reverse(f"cooler:{name}", args=[bag.delivery_id])))
+        assert "1 of 1 bags damaged" in page
+    claim = words_of(client.get(reverse("cooler:claim", args=[bag.delivery_id])))
+    assert "Damage seen" in claim
+    record = client.get(reverse("bench:document", args=[test.pk])).json()["record"]
+    assert record["damage"] == ["gouged", "taken"]
+
+
+def test_what_is_seen_on_one_bag_is_kept_once_with_who_and_when(client, fill):
+    bag = fill(("beef-knuckle", 20, "10.00"))[0]
+    url = reverse("cooler:quality", args=[bag.pk])
+    for _ in range(2):
+        client.post(url, {"damage": ["slaughter"], "marbling": "", "claims": ""})
+    assert [event.kind for event in bag.events.all()].count("quality") == 1
+    refused = client.post(url, {"damage": ["slaughter"], "marbling": "99", "claims": "x"})
+    assert refused.status_code == 422
+    assert 'value="99"' in words_of(refused)
+    assert client.post(url, {"damage": ["burnt"]}).status_code == 422
+    bag.refresh_from_db()
+    assert (bag.damage, bag.marbling) == (["slaughter"], None)
+
+
+# --- two plans in one piece ---
+
+PAIRS = [
+    ("beef-knuckle", "basic", "seamed-steaks"),
+    ("beef-top-sirloin", "full-cut", "portioned"),
+    ("beef-short-loin", "sawn", "boned"),
+    ("pork-side", "usual-2-3", "long-shoulder"),
+]
+
+
+def of_two(piece, first, rest, split="0.5", **more):
+    plans = Piece.objects.get(key=piece).plans
+    opening = opening_of(piece, first, 40, young_reason="known", **more)
+    return replace(opening, rest_by=plans.get(key=rest), split=D(split))
+
+
+@pytest.mark.parametrize(("piece", "first", "rest"), PAIRS)
+def test_two_plans_share_one_piece_and_the_split_moves_what_is_expected(
+    client, shop, piece, first, rest
+):
+    test = start_test(of_two(piece, first, rest), None)
+    rows = load(test.pk)
+    assert len({output.name for output in rows.outputs}) == len(rows.outputs)
+    assert D("0.97") <= sum(output.share for output in rows.outputs) <= 1
+    assert rows.outputs[-1].pile in ("purge", "discard")
+    assert test.is_sawn is any(plan.is_sawn for plan in test.plans)
+    titles = {
+        step.title for plan in test.plans for step in test.piece.steps.all() if step.is_in(plan)
+    }
+    page = words_of(client.get(reverse("bench:test", args=[test.pk])))
+    assert f"Step 1 of {len(titles)}" in page
+    only_first = next(o for o in rows.outputs if o.share_rest == 0)
+    rows = choose(test.pk, Chosen(str(uuid.uuid4()), "split", "", "75 %"), None)
+    now = next(o for o in rows.outputs if o.pk == only_first.pk)
+    assert now.share == D("0.75") * only_first.share_one
+    assert D("0.97") <= sum(output.share for output in rows.outputs) <= 1
+    assert "instead of 50.0 %" in str(test.choices.get())
+
+
+def test_a_knuckle_by_two_plans_is_weighed_out_and_stays_out_of_each_plans_pool(client, shop):
+    test = start_test(of_two("beef-knuckle", "basic", "seamed-steaks"), None)
+    rows = load(test.pk)
+    for output in rows.outputs[:4]:
+        rows = take_weight(test.pk, capture(output, "4.40", portions="4"), None)
+    finish(test.pk, str(rows.revision))
+    approve(test.pk, "a trial of two plans", shop["bram"].pk)
+    assert pools([test.plan_id, test.second_plan_id]) == {}
+    record = client.get(reverse("bench:document", args=[test.pk])).json()["record"]
+    assert (record["split"], "; the rest: " in record["plan"]) == ("0.5", True)
+
+
+@pytest.mark.parametrize(
+    ("more", "says"),
+    [
+        ({"split": "0"}, "less than 100 %"),
+        ({"split": "1"}, "less than 100 %"),
+        ({"rest": "basic"}, "another plan of the same piece"),
+        ({"start_from": LAST}, "the piles come from no plan"),
+    ],
+)
+def test_two_plans_that_cannot_be_are_refused(shop, more, says):
+    rest = more.pop("rest", "seamed-steaks")
+    with pytest.raises(BadInput, match=says):
+        start_test(of_two("beef-knuckle", "basic", rest, **more), None)
+    assert not CuttingTest.objects.exists()
+
+
+def test_two_plans_are_typed_at_opening_and_a_wrong_split_keeps_what_was_typed(client, shop):
+    piece = Piece.objects.get(key="beef-knuckle")
+    first, rest = piece.plans.get(key="basic"), piece.plans.get(key="mixed")
+    data = {
+        "key": uuid.uuid4(),
+        "plan": first.pk,
+        "rest_by": rest.pk,
+        "split": "140",
+        "weight": "10.20",
+        "unit": "lb",
+        "price": "4.60",
+        "supplier": "Skerry Point Packing",
+    }
+    url = reverse("bench:open", args=["beef-knuckle"])
+    refused = client.post(url, data)
+    assert refused.status_code == 422
+    assert 'value="Skerry Point Packing"' in words_of(refused)
+    assert client.post(url, data | {"split": "40"}).status_code == 302
+    assert CuttingTest.objects.get().split == D("0.4")
+    wrong = client.post(
+        reverse("bench:choose", args=[CuttingTest.objects.get().pk]),
+        {"key": uuid.uuid4(), "name": "split", "other": "120"},
+    )
+    assert wrong.status_code == 422
+    assert "less than 100 %" in words_of(wrong)
+
+
+def test_one_plan_has_nothing_to_split(opened):
+    with pytest.raises(BadInput, match="one plan"):
+        choose(opened().test.pk, Chosen(str(uuid.uuid4()), "split", "", "50"), None)

@@ -125,7 +125,7 @@ def open_bags(client, bags, **more):
     address += "?" + "&".join(f"bag={bag.pk}" for bag in bags)
     page = client.get(address)
     form = page.context["form"]
-    data = {bound.html_name: bound.value() or "" for bound in form}
+    data = {bound.html_name: bound.value() or "" for bound in form if bound.value() != []}
     data["plan"] = bags[0].piece.plans.first().pk
     return client.post(address, data | more), data
 
