@@ -266,7 +266,7 @@ def test_trim_of_two_tests_goes_into_one_tub_by_what_it_gains(page, hand, opened
             expect(page.locator("#take-scale")).to_have_count(0)
         page.wait_for_load_state()
         page.keyboard.press("3")
-        page.click("text=Tubs, trays, scales")
+        page.click("text=Tubs, scales")
         page.click("button:text-is('Lean 80')")
         expect(page.locator(".pile:has-text('Lean trim')")).to_contain_text("tub Lean 80")
         page.wait_for_load_state()

@@ -87,7 +87,7 @@ def test_typed_grams_into_a_tub_of_pounds_arrive_and_the_scale_goes_on_from_ther
         page.click("button:text-is('Start it')")
         open_tenderloin(page)
         page.locator(".pile:has-text('Lean trim') input").check(force=True)
-        page.click("text=Tubs, trays, scales")
+        page.click("text=Tubs, scales")
         page.click("button:text-is('Lean 80')")
         expect(page.locator(".pile:has-text('Lean trim')")).to_contain_text("tub Lean 80")
         type_weight(page, "300", "g")

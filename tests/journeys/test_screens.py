@@ -50,9 +50,9 @@ def test_a_bag_that_is_known_is_opened_with_two_touches(browser, live_server, fi
     assert Bag.objects.get().state == Bag.State.OPENED
 
 
-def test_finish_and_the_caution_stand_on_the_glass_with_ten_piles(page, hand, opened):
+def test_finish_and_the_caution_stand_on_the_glass_with_twelve_piles(page, hand, opened):
     rows = opened("beef-shoulder-clod", "19.00", "4.10")
-    assert len(rows.piles) == 10
+    assert len(rows.piles) == 12
     page.goto(reverse("bench:test", args=[rows.test.pk]))
     expect(page.locator("#take[data-ready]")).to_be_attached()
     counted = page.locator(".pile:has([data-counted])").first
@@ -127,11 +127,11 @@ def test_the_seam_of_give_and_take_follows_a_finger_and_the_keys(browser, live_s
         expect(page.locator("#seam")).to_be_focused()
 
 
-def test_a_sheet_of_fourteen_piles_is_readable_on_a_phone(browser, live_server, opened):
+def test_a_sheet_of_sixteen_piles_is_readable_on_a_phone(browser, live_server, opened):
     rows = opened("beef-shoulder-clod", "19.00", "4.10")
     for name in ("Café strips", "Ünder-blade ends", "肉", "A pile with a name of sixty characters"):
         rows = add_pile(rows.test.pk, name, "secondary")
-    assert len(rows.outputs) == 14
+    assert len(rows.outputs) == 16
     for i, output in enumerate(rows.outputs):
         rows = take_weight(rows.test.pk, capture(output, f"1.{i:02}"), None)
     with tablet(browser, live_server.url, 390, 800) as page:

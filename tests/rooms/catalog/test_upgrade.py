@@ -4,6 +4,7 @@ import os
 import sqlite3
 import subprocess
 import sys
+from pathlib import Path
 
 import pytest
 
@@ -103,3 +104,41 @@ def test_earlier_prices_become_versions(manage):
         ("7.49", 1),
         ("7.99", 2),
     ]
+
+
+EDIT = """
+from rooms.catalog.actions.edit import Editor, digest, save_piece
+from rooms.catalog.rules.rows import document_of
+piece = document_of(only="beef-knuckle")["pieces"]["beef-knuckle"]
+seen = digest(piece)
+piece["looks"] = "as the house likes it"
+print(save_piece("beef-knuckle", piece, Editor(None, seen)))
+"""
+
+
+def test_a_shops_own_edits_of_the_old_guides_survive(manage):
+    """From the state before products and steps were paired: tests/rooms/catalog/before_pairing.sql."""
+    manage("migrate", "catalog", "0003", "--verbosity", "0")
+    manage("sql", Path(__file__).with_name("before_pairing.sql").read_text(encoding="utf-8"))
+    manage("migrate", "--verbosity", "0")
+    assert "added" in manage("load_catalog")
+    assert "0 added, 0 changed" in manage("load_catalog")
+
+    def one(table, key, fields, more="1"):
+        words = f"SELECT {fields} FROM catalog_{table} WHERE key = '{key}' AND {more}"
+        return manage("sql", words)[0]
+
+    (do, plans) = one("step", "fingers", "do, plans")
+    assert do.startswith("House way")
+    assert "meaty-bones" not in plans
+    assert "cap-on" in plans
+    name, share, pile, made_by = one("planoutput", "cap-for-mince", "name, share, pile, made_by")
+    assert (name, share) == ("House mince", "0.11")
+    assert (pile, made_by) == ("lean", '["outer-cap"]')
+    assert one("plan", "own-smoke", "name, is_dropped") == ("House smoke bones", 0)
+    assert one("piece", "beef-knuckle", "house_name") == ("The football",)
+    mine = "plan_id = (SELECT id FROM catalog_plan WHERE key = 'seamed-steaks')"
+    assert one("planoutput", "stir-fry", "is_dropped", mine) == (1,)
+    assert one("planoutput", "centre-steak", "name", mine) == ("Center steak",)
+    assert one("step", "cap-off", "is_dropped") == (1,)
+    assert "changed" in manage("shell", "-c", EDIT)  # what was unpaired before stops no other edit
