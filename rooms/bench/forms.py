@@ -1,6 +1,7 @@
 """The form that opens a piece."""
 
 import uuid
+from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -12,8 +13,9 @@ from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.sheet.choices import FAT_LEVELS, off_the_list
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.rules.opening import OfBags
-from rooms.catalog.models import Piece, Plan
+from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.forms import PlainDecimal
+from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
@@ -23,6 +25,48 @@ HALF = Decimal(50)
 class PlanField(forms.ModelChoiceField):
     def label_from_instance(self, plan: Any) -> Any:
         return plan.name
+
+
+class ChoiceRow(NumberedForm):
+    """What of one counted pile is chosen otherwise than its plan has it. Its number is the pile's
+    place in the plan."""
+
+    target = forms.CharField(label="Target", max_length=20, required=False)
+    thickness = forms.CharField(label="Thickness", max_length=20, required=False)
+
+    def __init__(self, *args: Any, output: PlanOutput, **kwargs: Any) -> None:
+        self.output = output
+        super().__init__(*args, **kwargs)
+        for name, usual in self.usual.items():
+            self.fields[name].initial = usual
+            self.fields[name].widget.attrs["size"] = 8
+        self.label_cells(target=f"Target of {output.name}", thickness=f"Thickness of {output.name}")
+
+    @property
+    def usual(self) -> dict[str, str]:
+        output = self.output
+        target = output.target_value
+        return {
+            "target": "" if target is None else f"{target:f} {output.target_unit}",
+            "thickness": output.thickness,
+        }
+
+    def choices(self) -> list[tuple[int, str, str]]:
+        """Those that differ from the plan; an empty field leaves it to the plan."""
+        return [
+            (self.output.position, name, typed)
+            for name, usual in self.usual.items()
+            if (typed := " ".join(self.cleaned_data[name].split())) and typed != usual
+        ]
+
+
+def choice_rows(plan: Plan | None, data: Any = None) -> list[ChoiceRow]:
+    """A row for each counted pile of the plan, as it is or as it was sent: one query."""
+    outputs = plan.outputs.filter(is_counted=True).order_by("position") if plan else []
+    return [
+        ChoiceRow(data, prefix=f"{output.pk}", output=output, auto_id="choice-%s")
+        for output in outputs
+    ]
 
 
 class StartForm(forms.Form):
@@ -160,9 +204,10 @@ class StartForm(forms.Form):
             return self.of_bags.aged_from
         return self.cleaned_data.get("packed_on") if self.is_bound else None
 
-    def opening(self) -> Opening:
+    def opening(self, choices: Sequence[ChoiceRow] = ()) -> Opening:
         """What was entered, for the action. Only after is_valid()."""
         data = self.cleaned_data
+        is_plan = (data["start_from"] or PLAN) == PLAN and not data["rest_by"]
         unit = Unit(data["unit"])
         return Opening(
             key=data["key"],
@@ -178,6 +223,7 @@ class StartForm(forms.Form):
             discount=self._discount(data, unit),
             percent_off=data["percent_off"],
             fat_level=data["fat_level"],
+            choices=tuple(one for row in choices for one in row.choices()) if is_plan else (),
             damage=tuple(data["damage"]),
             marbling=data["marbling"],
             claims=data["claims"].strip(),

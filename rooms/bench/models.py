@@ -256,7 +256,7 @@ class Choice(AppendOnly):
 
     def __str__(self) -> str:
         what = f"{self.output}, {self.name}" if self.output_id else self.name
-        return f"{what}: {self.now or 'none'} instead of {self.was or 'none'}"
+        return f"{what}: {self.now or 'nothing'} instead of {self.was or 'nothing'}"
 
 
 class WeighingQuerySet(models.QuerySet):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from django.conf import settings
 from django.db import transaction
@@ -18,7 +18,8 @@ from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import figures, same_name
 from cutting.sheet.trays import usual_size
 from cutting.words.cooler import young_words
-from rooms.bench.models import UNIT, CuttingTest, Output, TestBag
+from rooms.bench.actions.choose import FAT, Chosen, choose
+from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
 from rooms.bench.rules.opening import in_which_order, of_bags, too_young_in
 from rooms.bench.rules.rows import load_known, to_core
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
@@ -68,6 +69,8 @@ class Opening:
     percent_off: Decimal | None = None
     """Off the list price, where it was typed so; `discount` is its money already."""
     fat_level: str = ""
+    choices: tuple[tuple[int, str, str], ...] = ()
+    """What is chosen otherwise than the plan has it: place of the pile, what, as typed."""
     damage: tuple[str, ...] = ()
     marbling: int | None = None
     claims: str = ""
@@ -143,6 +146,7 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             started_at=at or timezone.now(),
         )
         Output.objects.bulk_create(make_piles(test, templates))
+        _choose(test, opening, by_id, at)
         if opening.bags:
             words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
             if opening.was_frozen:
@@ -152,6 +156,23 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             taken = take_out(list(opening.bags), words, by_id, at)
             TestBag.objects.bulk_create([TestBag(test=test, bag=bag) for bag in taken])
     return test
+
+
+def _choose(test: CuttingTest, opening: Opening, by_id: int | None, at: Any) -> None:
+    """Each choice made at opening, kept as one made at the block."""
+    if opening.fat_level:
+        Choice.objects.create(
+            key=uuid5(test.pk, FAT),
+            test=test,
+            name=FAT,
+            now=opening.fat_level,
+            at=at or timezone.now(),
+            by_id=by_id,
+        )
+    ids = {output.position: output.pk for output in test.outputs.all()} if opening.choices else {}
+    for place, name, text in opening.choices:
+        key = str(uuid5(test.pk, f"{name}-{place}"))
+        choose(test.pk, Chosen(key, name, str(ids.get(place, "")), text), by_id, at)
 
 
 def _too_young(opening: Opening, templates: Sequence[PlanOutput | Output]) -> list[str]:

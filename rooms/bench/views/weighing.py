@@ -22,7 +22,7 @@ from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.start import start_test
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import Capture, take_weight
-from rooms.bench.forms import BackForm, StartForm
+from rooms.bench.forms import BackForm, StartForm, choice_rows
 from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
 from rooms.bench.queries.adding import usual_piles
 from rooms.bench.queries.block import Glass, block
@@ -72,19 +72,21 @@ def open_piece(request: HttpRequest, key: str) -> HttpResponse:
     bags = of_bags(ids) if ids else None
     plan = request.GET.get("plan", "")
     form = StartForm(piece, request.POST or None, plan=plan, bags=bags)
-    if request.method == "POST" and form.is_valid():
+    view = guide(piece, Chosen(plan=form.plan_key() or plan))
+    rows = choice_rows(view.plan, request.POST or None)
+    if request.method == "POST" and form.is_valid() and all(row.is_valid() for row in rows):
         at = who(request)
         with told_in(form):
-            test = start_test(form.opening(), at.id if at else None)
+            test = start_test(form.opening(rows), at.id if at else None)
             return redirect("bench:test", test.pk)
     status = 422 if form.is_bound else 200
-    view = guide(piece, Chosen(plan=form.plan_key() or plan))
     context = {
         "piece": piece,
         "form": form,
         "guide": view,
         "bags": bags,
         "guard": guard(piece, view.plan, form.packed_day()),
+        "choice_rows": rows,
         "asked": urlencode([("bag", one) for one in ids]),
     }
     return render(request, "bench/open_piece.html", context, status=status)

@@ -324,6 +324,37 @@ def test_what_was_chosen_comes_back_from_a_file_and_serves_as_last_time(client, 
     assert load(again.pk).outputs[0].target_value == 7
 
 
+def test_what_is_chosen_at_opening_is_kept_as_one_made_at_the_block(client, shop):
+    plan = Piece.objects.get(key="beef-tenderloin").plans.first()
+    filet = plan.outputs.get(name="Center filet")
+    data = {
+        "key": uuid.uuid4(),
+        "plan": plan.pk,
+        "weight": "6.17",
+        "unit": "lb",
+        "price": "7.49",
+        f"target-{filet.pk}": "8 oz",
+        f"thickness-{filet.pk}": "wide",
+    }
+    url = reverse("bench:open", args=["beef-tenderloin"])
+    page = words_of(client.get(url))
+    assert f'name="target-{filet.pk}" value="7 oz"' in page
+    refused = client.post(url, data)
+    assert refused.status_code == 422
+    assert "inches such as" in words_of(refused)
+    assert 'value="8 oz"' in words_of(refused)  # what was typed stays
+    assert not CuttingTest.objects.exists()
+    for _ in range(2):
+        client.post(url, data | {f"thickness-{filet.pk}": "1 1/2 in", "fat_level": "none"})
+    rows = load(CuttingTest.objects.get().pk)
+    assert (rows.outputs[0].target_value, rows.outputs[0].thickness) == (8, "1 1/2 in")
+    assert [str(one) for one in rows.test.choices.all()] == [
+        "fat: none instead of nothing",
+        "Center filet, target: 8 oz instead of 7 oz",
+        "Center filet, thickness: 1 1/2 in instead of nothing",
+    ]
+
+
 # --- damage and quality ---
 
 

@@ -40,7 +40,7 @@ def form_of(page):
                 if hasattr(bound.field, "prepare_value")
                 else bound.initial
             )
-            several = hasattr(bound.field.widget, "allow_multiple_selected")
+            several = getattr(bound.field.widget, "allow_multiple_selected", False)
             data[bound.html_name] = ([] if several else "") if value is None else value
     if page.context.get("outputs") is not None:
         management = page.context["outputs"].management_form
@@ -492,3 +492,70 @@ def test_a_step_says_its_machine_and_who_keeps_the_young_from_it(client, catalog
         assert answer.status_code == 302, answer.context["form"].errors
         row = Step.objects.get(piece__key="beef-flank", key=step)
         assert (row.machine, row.machine_source) == (machine, source)
+
+
+# --- products and steps stay paired ---
+
+
+def plain(page):
+    """The form of a plain plan, whose kind a browser shows though no document says it."""
+    return form_of(page) | {"school": "plain"}
+
+
+def test_a_product_without_its_step_is_refused_and_nothing_typed_is_lost(client, catalog):
+    page = get(client, "edit_plan", "beef-flank", "whole")
+    data = plain(page) | {"out-0-made_by": [], "note": "what was typed"}
+    before = document_of(only="beef-flank")
+    for name in ("edit_plan", "preview_plan"):
+        answer = post(client, name, "beef-flank", "whole", data=data)
+        assert "no step makes it; choose the step it is made by" in words_of(answer)
+    assert answer.status_code == 200  # the preview says it beside the form
+    refused = post(client, "edit_plan", "beef-flank", "whole", data=data)
+    assert refused.status_code == 422
+    assert "what was typed" in words_of(refused)
+    assert document_of(only="beef-flank") == before
+
+
+def test_a_step_that_loses_the_pile_of_its_product_is_refused(client, catalog):
+    page = get(client, "edit_step", "beef-flank", "strips")
+    data = form_of(page) | {"piles": ["lean"], "title": "Typed anew"}
+    refused = post(client, "edit_step", "beef-flank", "strips", data=data)
+    assert refused.status_code == 422
+    assert "fills no portions" in words_of(refused)
+    assert "Typed anew" in words_of(refused)
+
+
+def test_an_output_taken_out_leaves_a_step_that_makes_nothing(client, catalog):
+    page = get(client, "edit_plan", "beef-flank", "whole")
+    refused = post(
+        client, "edit_plan", "beef-flank", "whole", data=plain(page) | {"out-1-name": ""}
+    )
+    assert refused.status_code == 422
+    assert "it makes secondary that are no output of the plan" in words_of(refused)
+
+
+def test_a_plan_without_an_output_or_over_its_whole_is_refused(client, catalog):
+    page = get(client, "edit_plan", "beef-flank", "whole")
+    data = plain(page)
+    over = post(client, "edit_plan", "beef-flank", "whole", data=data | {"out-0-share": "99"})
+    assert over.status_code == 422
+    assert "shares sum to" in words_of(over)
+    empty = data | {f"out-{i}-name": "" for i in range(6)}
+    answer = post(client, "edit_plan", "beef-flank", "whole", data=empty)
+    assert answer.status_code == 422
+    assert "at least 1 is right" in words_of(answer)
+
+
+def test_what_was_unpaired_before_stops_no_other_edit(client, catalog):
+    Plan.objects.get(piece__key="beef-flank").outputs.filter(name="Stir-fry").update(
+        is_dropped=True
+    )
+    page = get(client, "edit_plan", "beef-flank", "whole")
+    data = plain(page) | {"note": "only the note"}
+    assert post(client, "edit_plan", "beef-flank", "whole", data=data).status_code == 302
+
+
+def test_a_step_taken_out_with_its_product_named_to_it_is_refused(client, catalog):
+    refused = post(client, "move_step", "beef-flank", "strips", data={"to": "out"})
+    assert refused.status_code == 422
+    assert "no step of this plan" in words_of(refused)
