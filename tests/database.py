@@ -1,4 +1,4 @@
-"""The database of the tests: migrated and filled with the catalog once, then copied.
+"""The database of the tests: its tables made and filled with the catalog once, then copied.
 
 The copy is made again when a migration, a data file or Django changes. A journey that has written
 gets the copy back, which takes a fraction of emptying every table and loading the catalog.
@@ -17,11 +17,16 @@ import django
 
 ROOT = Path(__file__).parents[1]
 VAR = ROOT / "var"
-MADE_OF = ("rooms/*/migrations/*.py", "rooms/*/data/**/*.toml", "rooms/catalog/**/*.py")
+MADE_OF = (
+    "rooms/*/models.py",
+    "rooms/*/migrations/*.py",
+    "rooms/*/data/**/*.toml",
+    "rooms/catalog/**/*.py",
+)
 
 
 def base() -> Path:
-    """A migrated database with the shipped catalog; two workers that ask at once make one."""
+    """A database with the shipped catalog; two workers that ask at once make one."""
     VAR.mkdir(exist_ok=True)
     file = VAR / f"test-base-{_digest()}.sqlite3"
     with (VAR / "test-base.lock").open("w") as lock:
@@ -44,13 +49,13 @@ def _digest() -> str:
 def _make(file: Path) -> None:
     making = file.with_suffix(".making")
     making.unlink(missing_ok=True)
-    environment = {
-        **os.environ,
-        "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.test",
-        "TALLY_DB": str(making),
-    }
-    for step in ("migrate", "load_catalog"):
-        command = [sys.executable, "manage.py", step, "--verbosity", "0"]
+    for settings, *step in (
+        ("tests.tables", "migrate", "--run-syncdb"),
+        ("mindful_tally.settings.test", "migrate", "--fake"),
+        ("mindful_tally.settings.test", "load_catalog"),
+    ):
+        environment = {**os.environ, "DJANGO_SETTINGS_MODULE": settings, "TALLY_DB": str(making)}
+        command = [sys.executable, "manage.py", *step, "--verbosity", "0"]
         subprocess.run(command, cwd=ROOT, env=environment, check=True)
     with closing(sqlite3.connect(making)) as done:
         done.execute("PRAGMA wal_checkpoint(TRUNCATE)")

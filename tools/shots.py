@@ -1,6 +1,7 @@
 #!/usr/bin/env python3
 """`make shots`: the pictures in docs/screenshots, made from demo data in a database of its own."""
 
+import base64
 import json
 import os
 import subprocess
@@ -51,10 +52,38 @@ def catalog(page):
     for name, address in (
         ("animals", "/pieces/?animal=beef"),
         ("guide-beef", "/pieces/beef-top-sirloin/?plan=portioned&step=4"),
-        ("change-a-step", "/pieces/beef-rib/steps/cap/edit/"),
     ):
         page.goto(address, wait_until="networkidle")
         shoot(page, name)
+    drawings(page)
+
+
+DRAWN = (
+    "beef-rib-to-bone",
+    "beef-hindquarter",
+    "beef-rump",
+    "pork-shoulder",
+    "pork-side",
+    "lamb-shoulder-pair",
+)
+
+
+def drawings(page):
+    """Six seam drawings of the guides on one sheet."""
+    pictures = []
+    for key in DRAWN:
+        page.goto(f"/pieces/{key}/", wait_until="networkidle")
+        taken = page.locator(".guide .picture").screenshot()
+        pictures.append(base64.b64encode(taken).decode())
+    images = "".join(f'<img src="data:image/png;base64,{one}">' for one in pictures)
+    sheet = page.context.new_page()
+    sheet.set_content(
+        "<style>body{margin:16px;background:#f7f2e8;display:grid;gap:16px;align-items:center;"
+        f"grid-template-columns:1fr 1fr 1fr}} img{{width:100%}}</style>{images}"
+    )
+    sheet.screenshot(path=SHOTS / "drawings.png")
+    sheet.close()
+    print("  drawings.png", flush=True)
 
 
 def cooler(page):
@@ -135,7 +164,7 @@ def counter(page, builder):
     shoot(page, "review")
     page.goto("/book/products/?name=tip roast")
     roast = page.locator("tbody a").first.get_attribute("href").split("/")[-2]
-    steak = page.request.get("/book/products/?name=tip centre").text()
+    steak = page.request.get("/book/products/?name=tip center").text()
     steak = steak.split("/book/products/")[-1].split("/")[0]
     page.goto(
         f"/counter/ad/?product-0={roast}&price-0=4.99&cost-0=5.10&usual-pounds-0=60&pounds-0=260"

@@ -14,6 +14,7 @@ from rooms.catalog.models import Piece
 from rooms.cooler.actions.add_bags import add_bags
 from rooms.cooler.actions.close_delivery import Check, close_delivery
 from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.set_quality import set_quality
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.actions.weigh_again import weigh_again
@@ -81,7 +82,7 @@ def _delivery(at: datetime, number: int, people: dict[str, Any], rng: random.Ran
 
 
 def _incidents(now: datetime, cutter: Person) -> None:
-    """Old stock was cut; one bag leaks, one is short, one is suspect."""
+    """Old stock was cut; one bag leaks, one is short, one is suspect, one is gouged."""
     bags = list(Bag.objects.in_cooler().select_related("piece", "delivery"))
     for bag in bags:
         old = {"beef": 40, "pork": 13, "lamb": 19}[bag.piece.species]
@@ -97,6 +98,8 @@ def _incidents(now: datetime, cutter: Person) -> None:
     if len(fresh) > 4:
         set_seal(fresh[2].pk, "leaking", cutter.pk)
         set_seal(fresh[4].pk, "suspect", cutter.pk)
+        set_quality(fresh[0].pk, ["gouged"], 4, "", cutter.pk)
+        set_quality(fresh[3].pk, [], 6, "grass fed", cutter.pk)
         short = fresh[1]
         own = Weight.of(f"{short.weight_value - Decimal('0.31'):f}", short.weight_unit)
         weigh_again(short.pk, own, cutter.pk)

@@ -13,16 +13,16 @@ from tests.journeys.conftest import ROOT
 pytestmark = pytest.mark.long
 OLD_CATALOG = """
 INSERT INTO catalog_cut (id, key, name, species, muscle) VALUES
-  (7, 'beef-centre-filet', 'Center filet', 'beef', 'psoas major'),
+  (7, 'beef-centre-filet', 'Centre filet', 'beef', 'psoas major'),
   (8, 'beef-filet-tips', 'Filet tips', 'beef', 'psoas major');
 INSERT INTO catalog_piece (id, key, species, name, other_name, item_number, usual_weight,
   usual_unit, cautions, position) VALUES
   (3, 'beef-tenderloin', 'beef', 'Tenderloin, old name', '', '189A', '6.20', 'lb', '[]', 0);
 INSERT INTO catalog_plan (id, key, name, is_sawn, position, piece_id) VALUES
-  (5, 'centre-filets-7oz', 'Center filets', 0, 0, 3), (6, 'gone', 'No longer shipped', 0, 1, 3);
+  (5, 'centre-filets-7oz', 'Centre filets', 0, 0, 3), (6, 'gone', 'No longer shipped', 0, 1, 3);
 INSERT INTO catalog_planoutput (id, position, name, pile, role, share, target_value, target_unit,
   is_counted, in_case, cut_id, plan_id) VALUES
-  (11, 0, 'Center filet', 'portions', 'main', '0.5', '7', 'oz', 1, 0, 7, 5),
+  (11, 0, 'Centre filet', 'portions', 'main', '0.5', '7', 'oz', 1, 0, 7, 5),
   (12, 1, 'Tips', 'secondary', 'secondary', '0.1', NULL, '', 0, 0, 8, 5),
   (13, 0, 'Old pile', 'lean', 'credit', '0.1', NULL, '', 0, 0, NULL, 6);
 """
