@@ -79,7 +79,15 @@ def test_a_manager_changes_a_piece_and_sees_it_before_he_saves(page, shop):
     assert Piece.objects.get(key="beef-flank").house_name == "Bar steak"
 
 
-@pytest.mark.parametrize("key", ["beef-rib", "pork-leg", "beef-hindquarter", "pork-side"])
+@pytest.mark.parametrize(
+    "key",
+    [
+        "beef-rib",
+        "pork-side",
+        pytest.param("pork-leg", marks=pytest.mark.long),
+        pytest.param("beef-hindquarter", marks=pytest.mark.long),
+    ],
+)
 def test_a_guide_prints_on_two_pages(page, shop, key):
     page.goto(f"/pieces/{key}/handout/")
     pdf = page.pdf(format="Letter", print_background=True)

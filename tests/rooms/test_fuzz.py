@@ -22,7 +22,7 @@ from rooms.cooler.rules.scanning import scan
 pytestmark = pytest.mark.django_db
 EXAMPLES = Path(__file__).parents[2] / "docs" / "formats" / "examples"
 FEW = settings(
-    max_examples=25,
+    max_examples=12,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 

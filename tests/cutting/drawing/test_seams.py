@@ -84,7 +84,7 @@ def test_every_fibre_lies_inside_and_along_the_grain(text, start, turn):
 
 
 @given(outlines(), st.floats(10, 120), st.floats(10, 60))
-@settings(max_examples=60)
+@settings(max_examples=30)
 def test_a_spot_has_room_for_its_box_and_a_middle_is_inside(text, width, height):
     line = curve(text, closed=True)
     shape = Polygon(line.points).buffer(0)

@@ -343,7 +343,7 @@ def test_any_words_come_back_from_a_table_and_from_json(shop, landmarks, looks, 
 
 
 @pytest.mark.long
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(landmarks=st.lists(words, max_size=3), looks=words, name=words)
 def test_any_words_come_back_many_times_over(shop, landmarks, looks, name):
     comes_back(landmarks, looks, name)

@@ -5,7 +5,7 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from rooms.catalog.models import Plan
+from rooms.catalog.models import Cut, Plan
 from rooms.counter.queries.bringing import brings
 from rooms.counter.queries.giving import giving, links, links_of
 from rooms.pricebook.models import Price, Product
@@ -122,6 +122,17 @@ def test_one_name_on_two_muscles_is_flagged_with_both(client, shop, django_asser
         assert all(muscle in answer for muscle in muscles), page
     guide = client.get(reverse("counter:links", args=["beef-rib"])).content.decode()
     assert "Cap sold alone" in guide
+
+
+def test_one_synonym_on_two_muscles_is_flagged_like_a_sales_name(shop):
+    cut = Cut.objects.get(key="beef-flap")
+    cut.synonyms = [*cut.synonyms, "Denver"]  # which the under-blade steak is called too
+    cut.save()
+    flagged = {same.name: same.products for same in same_names()}
+    assert {product.cut.key for product in flagged["denver"]} == {
+        "beef-flap",
+        "beef-under-blade-steak",
+    }
 
 
 def test_a_renamed_or_withdrawn_product_is_no_longer_flagged(shop):
