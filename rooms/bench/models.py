@@ -76,6 +76,8 @@ class CuttingTest(models.Model):
     """Breed, feed, farm, as the delivery carries it."""
     fat_level = models.CharField(max_length=10, blank=True)
     """How much fat is left on, where it was chosen for this test."""
+    has_choices = models.BooleanField(default=False)
+    """Whether there is any `Choice` of it, so that the many without one are not asked."""
     percent_off = PlainDecimalField(null=True)
     """Off the list price, where it was typed as a percentage; `discount` is its money."""
     was_frozen = models.BooleanField(default=False)

@@ -122,13 +122,11 @@ def look_at(browser, url, pages, theme, rules=None):
             assert faults(page, rules) == [], path
 
 
-def test_some_pages_and_the_colours_of_the_bench_in_the_dark(
-    browser, live_server, weighed, opened, shop
-):
+def test_bench_and_guide_and_the_colours_of_the_bench_in_the_dark(browser, live_server, opened):
     """The others, and all of them in the dark, in the long tests."""
-    pages = pages_of(weighed, opened, shop)
-    look_at(browser, live_server.url, pages[4:6], "light")
-    look_at(browser, live_server.url, pages[4:5], "dark", ["color-contrast"])
+    bench = reverse("bench:test", args=[opened().test.pk])
+    look_at(browser, live_server.url, [bench, "/pieces/beef-top-sirloin/?step=3"], "light")
+    look_at(browser, live_server.url, [bench], "dark", ["color-contrast"])
 
 
 @pytest.mark.long

@@ -60,6 +60,7 @@ def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> 
         row.save(update_fields=list(changed))
         if chosen.name == SPLIT:
             _expect(rows)
+        CuttingTest.objects.filter(pk=rows.test.pk).update(has_choices=True)
         Choice.objects.create(
             key=key,
             test=rows.test,

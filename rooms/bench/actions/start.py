@@ -161,6 +161,7 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
 def _choose(test: CuttingTest, opening: Opening, by_id: int | None, at: Any) -> None:
     """Each choice made at opening, kept as one made at the block."""
     if opening.fat_level:
+        CuttingTest.objects.filter(pk=test.pk).update(has_choices=True)
         Choice.objects.create(
             key=uuid5(test.pk, FAT),
             test=test,

@@ -36,8 +36,8 @@ def offers(test: CuttingTest) -> list[Offer]:
 
 
 def chosen_for(test: CuttingTest) -> list[Choice]:
-    """Every choice of a test, in order: one query."""
-    return list(test.choices.select_related("output", "by"))
+    """Every choice of a test, in order: one query, none where nothing was chosen."""
+    return list(test.choices.select_related("output", "by")) if test.has_choices else []
 
 
 def opened_as(test: CuttingTest) -> list[str]:
