@@ -57,10 +57,9 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
                 f" {sum_of(rows, gone)}. Nothing was merged. Look again."
             )
         _move(rows, rows.of(gone), target, by_id, gone=gone)
-        if target.share is not None and gone.share is not None:
-            target.share += gone.share
+        _expect_more(target, gone, 1)
         gone.merged_into = target
-        Output.objects.bulk_update([gone, target], ["merged_into", "share"])
+        Output.objects.bulk_update([gone, target], ["merged_into", *SHARES])
     return load_known(test_id)
 
 
@@ -86,11 +85,22 @@ def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
             and merges[w.pk].merged_from_id == again.pk
         ]
         _move(rows, came, again, by_id, undoes=merges)
-        if target.share is not None and again.share is not None:
-            target.share -= again.share
+        _expect_more(target, again, -1)
         again.merged_into = None
-        Output.objects.bulk_update([again, target], ["merged_into", "share"])
+        Output.objects.bulk_update([again, target], ["merged_into", *SHARES])
     return load_known(test_id)
+
+
+SHARES = ("share", "share_one", "share_rest")
+
+
+def _expect_more(target: Output, other: Output, sign: int) -> None:
+    """What is expected of one pile goes onto another (1) or off it again (-1), by either of two
+    plans too, so that a split that moves later knows of the merge."""
+    for name in SHARES:
+        ours, theirs = getattr(target, name), getattr(other, name)
+        if ours is not None and theirs is not None:
+            setattr(target, name, ours + sign * theirs)
 
 
 def _merges_that_hold(rows: TestRows) -> dict[int, Move]:

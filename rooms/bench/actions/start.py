@@ -117,7 +117,7 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             species=piece.species,
             second_plan=opening.rest_by,
             split=opening.split if opening.rest_by else None,
-            plan_name=_plan_name(opening) if plan else started_from,
+            plan_name=_plan_name(plan, opening.rest_by) if plan else started_from,
             is_sawn=any(each.is_sawn for each in (plan, opening.rest_by) if each),
             started_from=started_from,
             weight_value=opening.weight.value,
@@ -238,9 +238,8 @@ def _check_plans(opening: Opening) -> None:
         raise BadInput(str(bad)) from bad
 
 
-def _plan_name(opening: Opening) -> str:
-    assert opening.plan is not None  # noqa: S101 (asked by the caller)
-    return opening.plan.name + (f"; the rest: {opening.rest_by.name}" if opening.rest_by else "")
+def _plan_name(plan: Plan, rest_by: Plan | None) -> str:
+    return plan.name + (f"; the rest: {rest_by.name}" if rest_by else "")
 
 
 def _of_both(first: list[PlanOutput], opening: Opening) -> list[PlanOutput]:

@@ -1,6 +1,6 @@
 """What the cooler knows of the bags that are opened together, and of their place in the order."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -9,7 +9,7 @@ from uuid import UUID
 
 from django.utils import timezone
 
-from cutting.cooler.ageing import TooYoung, Urgency, due, too_young
+from cutting.cooler.ageing import TooYoung, Urgency, Window, due, too_young
 from cutting.cooler.quality import Damage
 from cutting.quantities import ZERO, Unit, UnitPrice, working
 from cutting.words.cooler import due_words, young_words
@@ -116,13 +116,19 @@ def too_young_in(
     can be said without its day of packing."""
     if packed_on is None:
         return []
-    window = windows([piece])[piece.pk]
-    cuts = Cut.objects.in_bulk({output.cut_id for output in outputs if output.cut_id})
-    least = {
-        output.name: cuts[output.cut_id].least_age_days
-        for output in outputs
-        if output.cut_id in cuts and cuts[output.cut_id].least_age_days
-    }
+    wanted = {output.cut_id for output in outputs if output.cut_id}
+    ages = dict(Cut.objects.filter(pk__in=wanted).values_list("pk", "least_age_days"))
+    return _too_young(windows([piece])[piece.pk], outputs, ages, packed_on)
+
+
+def _too_young(
+    window: Window,
+    outputs: Iterable[PlanOutput | Output],
+    ages: Mapping[int, int | None],
+    packed_on: date,
+) -> list[TooYoung]:
+    """`ages`: the least age of each cut, by its id."""
+    least = {o.name: age for o in outputs if o.cut_id and (age := ages.get(o.cut_id))}
     return too_young(packed_on, timezone.localdate(), window, least)
 
 
@@ -135,20 +141,24 @@ class Guard:
 
 
 def guard(piece: Piece, plan: Plan | None, packed_on: date | None) -> Guard:
-    """For the page that opens a piece: four queries at most."""
+    """For the page that opens a piece: three queries for any number of plans."""
     if packed_on is None or plan is None:
         return Guard([], [])
     plans = {each.pk: each for each in piece.plans.order_by("position", "id")}
     outputs: dict[int, list[PlanOutput]] = {pk: [] for pk in plans}
-    for output in PlanOutput.objects.filter(plan__in=plans):
+    ages: dict[int, int | None] = {}
+    for output in PlanOutput.objects.filter(plan__in=plans).select_related("cut"):
         outputs[output.plan_id].append(output)
-    young = too_young_in(piece, outputs[plan.pk], packed_on)
+        if output.cut is not None:
+            ages[output.cut.pk] = output.cut.least_age_days
+    window = windows([piece])[piece.pk]
+    young = _too_young(window, outputs[plan.pk], ages, packed_on)
     if not young:
         return Guard([], [])
     suits = [
         each
         for pk, each in plans.items()
-        if pk != plan.pk and not too_young_in(piece, outputs[pk], packed_on)
+        if pk != plan.pk and not _too_young(window, outputs[pk], ages, packed_on)
     ]
     return Guard([young_words(one) for one in young], suits)
 

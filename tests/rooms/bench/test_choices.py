@@ -17,6 +17,7 @@ from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.finish import finish
+from rooms.bench.actions.move import merge_piles, unmerge
 from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.start import LAST, Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
@@ -25,6 +26,7 @@ from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.corrections import as_it_was, corrections_of
 from rooms.bench.queries.pool import pools
 from rooms.bench.queries.sheet import sheet_view
+from rooms.bench.rules.piles import sum_of
 from rooms.bench.rules.rows import load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
@@ -487,6 +489,25 @@ def test_two_plans_are_typed_at_opening_and_a_wrong_split_keeps_what_was_typed(c
     )
     assert wrong.status_code == 422
     assert "less than 100 %" in words_of(wrong)
+
+
+def test_a_split_that_moves_after_a_merge_and_before_it_is_undone_keeps_every_share(shop):
+    test = start_test(of_two("beef-knuckle", "basic", "seamed-steaks"), None)
+    rows = load(test.pk)
+    whole = sum(output.share for output in rows.outputs)
+    gone, into = rows.outputs[0], rows.outputs[1]
+    merge_piles(test.pk, str(gone.pk), str(into.pk), sum_of(rows, gone), None)
+    rows = choose(test.pk, Chosen(str(uuid.uuid4()), "split", "", "75"), None)
+    moved = next(o for o in rows.outputs if o.pk == into.pk)
+    quarter = D("0.25")
+    both = gone.share_one + into.share_one, gone.share_rest + into.share_rest
+    assert moved.share == D("0.75") * both[0] + quarter * both[1]
+    shown = sum(output.share for output in rows.piles)
+    assert abs(shown - whole) < D("0.02")  # the two plans sum to nearly the same
+    rows = unmerge(test.pk, str(gone.pk), None)
+    for before in (gone, into):
+        now = next(o for o in rows.outputs if o.pk == before.pk)
+        assert now.share == D("0.75") * before.share_one + quarter * before.share_rest
 
 
 def test_one_plan_has_nothing_to_split(opened):
