@@ -87,5 +87,6 @@ def opening_words(too_young: Sequence[str], reason: str, *, was_frozen: bool) ->
 def chosen_words(fat_level: str, percent_off: Decimal | None) -> list[str]:
     """What was chosen for the whole test."""
     fat = {"": [], "none": ["no fat left on"]}.get(fat_level, [f"{fat_level} of fat left on"])
-    off = [] if percent_off is None else [f"{percent_off.normalize():f} % off the list price at opening"]
-    return [*fat, *off]
+    if percent_off is None:
+        return fat
+    return [*fat, f"{percent_off.normalize():f} % off the list price at opening"]
