@@ -10,6 +10,7 @@ urlpatterns = [
     path("book/", include("rooms.pricebook.urls")),
     path("counter/", include("rooms.counter.urls")),
     path("", include("rooms.staff.urls")),
+    path("shop/", include("rooms.shop.urls")),
     path("theme/", include("rooms.common.urls")),
 ]
 handler400 = "rooms.common.plain.bad_request"

@@ -90,6 +90,17 @@ def django_db_setup(django_test_environment, django_db_blocker, django_db_modify
         connection.close()
 
 
+@pytest.fixture(autouse=True)
+def _as_shipped():
+    """What an earlier test has read of its shop's settings is forgotten, and its time zone."""
+    from django.utils import timezone
+
+    from rooms.shop.rules.current import forget
+
+    forget()
+    timezone.deactivate()
+
+
 @pytest.fixture
 def catalog(db):
     """The shipped catalog, which every database of the tests has."""
@@ -98,10 +109,22 @@ def catalog(db):
 @pytest.fixture
 def shop(catalog):
     """Catalog, people and priced products of the demo shop, without any test."""
+    from rooms.shop.rules.current import forget
     from rooms.staff.models import Person
 
     _put(SHOP_ROWS)
+    forget()
     return {one.username: one for one in Person.objects.all()}
+
+
+def decide(**values):
+    """The shop decides some of its settings, whatever was before; told and agreed."""
+    from rooms.shop.actions.change import Asked, Changer, change
+
+    try:
+        return change(values, Changer(None))
+    except Asked as asked:
+        return change(values, Changer(None, agreed=asked.agreed))
 
 
 SHOP_ROWS: list[tuple[str, int, list[tuple]]] = []
@@ -113,13 +136,17 @@ def _make_shop():
     from django.db import transaction
     from django.utils import timezone
 
-    from rooms.demo.generator import make_people, make_products
+    from rooms.demo.generator import make_people, make_products, make_settings
+    from rooms.shop.rules.current import forget
 
     before = _counts()
     with transaction.atomic():
-        make_products(timezone.now(), make_people()["bram"])
+        manager = make_people()["bram"]
+        make_settings(manager)
+        make_products(timezone.now(), manager)
         SHOP_ROWS.extend(_rows_beyond(before))
         transaction.set_rollback(True)
+    forget()
 
 
 def _counts():

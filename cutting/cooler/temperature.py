@@ -8,7 +8,7 @@ Limit for receiving and cold holding: 41 °F (5 °C), FDA Food Code 3-202.11 and
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from decimal import Decimal
@@ -96,21 +96,29 @@ def follow(
 
 
 def _crossing(one: Reading, other: Reading, limit: int) -> datetime:
-    """When the straight line between two readings meets the limit."""
+    """When the straight line between two readings meets the limit; one of them where the limit was
+    moved between them and both lie on one side of it."""
     assert one.value is not None  # noqa: S101 (only readings with a value are joined)
     assert other.value is not None  # noqa: S101
     if one.value == other.value:
         return other.at
-    return one.at + (other.at - one.at) * ((limit - one.value) / (other.value - one.value))
+    share = (limit - one.value) / (other.value - one.value)
+    return one.at + (other.at - one.at) * min(max(share, 0), 1)
 
 
 def excursions(
-    readings: Iterable[Reading], limit: int = LIMIT, gap: timedelta = GAP
+    readings: Iterable[Reading],
+    limit: int | Callable[[datetime], int] = LIMIT,
+    gap: timedelta = GAP,
 ) -> list[Excursion]:
-    """All excursions of readings in their order; one that lasts has no end."""
+    """All excursions of readings in their order; one that lasts has no end.
+
+    `limit` may be a function: the limit that held at a moment.
+    """
     so_far, found = Followed(), []
     for reading in readings:
-        so_far, ended = follow(so_far, reading, limit, gap)
+        held = limit if isinstance(limit, int) else limit(reading.at)
+        so_far, ended = follow(so_far, reading, held, gap)
         if ended is not None:
             found.append(ended)
     return found + ([so_far.open] if so_far.open is not None else [])

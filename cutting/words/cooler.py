@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from datetime import date
+from decimal import Decimal
 
 from cutting.cooler.ageing import Bag, Seal, TooYoung
 from cutting.cooler.quality import MOST_MARBLING, Damage, Quality, SupplierQuality
+from cutting.cooler.temperature import LIMIT
 
 SEALS = {
     Seal.LEAKING: "leaking: cut it today",
@@ -72,3 +74,18 @@ def supplier_words(found: SupplierQuality) -> str:
     kinds = ", ".join(f"{count} {DAMAGED[kind]}" for kind, count in found.each.items() if count)
     score = "" if found.marbling is None else f"; marbling {found.marbling} on the mean"
     return f"{found.damaged} of {found.bags} bags damaged{f': {kinds}' if kinds else ''}{score}"
+
+
+def limit_words(limit: int, rule: str = "3-501.16") -> str:
+    """The cooler's upper limit in thousandths of a °C, in both scales and with where it is from.
+
+    `rule`: of the FDA Food Code, named where the limit is the code's own.
+    """
+    fahrenheit = Decimal(limit) * 9 / 5000 + 32
+    source = f"FDA Food Code {rule}" if limit == LIMIT else "the shop's own limit"
+    return f"{_short(Decimal(limit) / 1000)} °C ({_short(fahrenheit)} °F; {source})"
+
+
+def _short(number: Decimal) -> str:
+    text = f"{number:.1f}"
+    return text.removesuffix(".0")

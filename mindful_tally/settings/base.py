@@ -18,6 +18,7 @@ INSTALLED_APPS = [
     "django_filters",
     "rooms.common",
     "rooms.staff",
+    "rooms.shop",
     "rooms.catalog",
     "rooms.pricebook",
     "rooms.cooler",
@@ -38,6 +39,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "rooms.staff.middleware.AskWho",
+    "rooms.shop.middleware.ItsTime",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -89,12 +91,14 @@ TEMPLATES = [
         "OPTIONS": {
             "context_processors": [
                 "django.template.context_processors.request",
-                "rooms.common.context.shop",
+                "rooms.common.context.rooms",
+                "rooms.shop.context.shop",
                 "rooms.staff.context.people",
             ],
             "builtins": [
                 "rooms.common.templatetags.tally",
                 "rooms.common.templatetags.fields",
+                "rooms.shop.templatetags.shop",
             ],
         },
     }
@@ -121,6 +125,7 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 
 LANGUAGE_CODE = "en-us"
+# Where a shop begins; its own zone is in its settings.
 TIME_ZONE = "America/New_York"
 USE_I18N = False
 USE_TZ = True
@@ -162,44 +167,18 @@ FILE_UPLOAD_HANDLERS = [
 ]
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
 
-# The shop.
-SHOP = {
-    "name": "The shop",
-    "short_name": "The shop",
-    "currency": "USD",
-    "unit": "lb",
-    "labour_rate": "24.00",
-    # The price builder starts with "piece", one target on the ladder, or "each", one by one.
-    "price_way": "piece",
-    # Price endings: .49 and .99 under 20, whole minus .01 above.
-    "endings": [{"under": "20", "endings": ["0.49", "0.99"]}, {"endings": ["0.99"]}],
-    "ending_direction": "nearest",
-    "school": "sales_value",
-    "target_margin": "0.42",
-    # Which names stand first: "us" or "commonwealth". The other stays as a second name.
-    "names_first": "us",
-    # Where the trade disagrees, the house's way; the guides show the other beside it. Trim steaks
-    # as a "whole" piece or "each"; thin silver skin "never" in the grind or "grind" it; the thin
-    # cap of a leg to the "grill" or to the "grind".
-    "house_rules": {"steak-trim": "whole", "silver-skin": "never", "leg-cap": "grill"},
-    # Days of the week on which deliveries come, 0 is Monday.
-    "delivery_days": [1, 4],
-    # Animals whose country of origin is asked for at receiving (in the United States lamb,
-    # 7 CFR 65).
-    "origin_asked": ["lamb"],
-}
+# What a shop decides for itself is kept with its records: see rooms/shop.
 
 # The cooler's probe signs its readings with this; without one no probe is listened to.
 PROBE_KEY = ""
 # The panel of a simulated probe, for the demo.
 PROBE_PANEL = ""
 
-# The scale as its plate says; the page listens to the bridge at SCALE_URL.
-SCALE = {"capacity": "30", "unit": "lb", "division": "0.01"}
+# Where the first scale's bridge listens; its plate is in the shop's settings.
 SCALE_URL = ""
 # What the bridge signs its readings with; without one every weight counts as typed.
 SCALE_KEY = ""
-# Further scales: {"name": "trim", "label": "Trim scale", "url": ..., "key": ..., "capacity": ...}.
+# Further scales: {"name": "trim", "label": "Trim scale", "url": ..., "key": ...}.
 MORE_SCALES = []
 SCALE_IS_SIMULATED = False
 

@@ -3,7 +3,7 @@
 import os
 
 from mindful_tally.settings.base import *  # noqa: F403
-from mindful_tally.settings.base import INSTALLED_APPS, SHOP, VAR
+from mindful_tally.settings.base import INSTALLED_APPS, VAR
 
 DEBUG = False
 SECRET_KEY = "demo-only-this-shop-is-invented"  # noqa: S105 (nothing here is secret)
@@ -26,5 +26,3 @@ DATABASES["default"]["NAME"] = os.environ.get("TALLY_DB", VAR / "demo.sqlite3") 
 
 DEMO_PINS = "Ines 3141, Bram 2718, Tove 1618, Odile 4669"
 DEMO_LOGIN = "bram, with the password gull-quay-demo"
-
-SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}

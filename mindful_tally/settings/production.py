@@ -5,7 +5,7 @@ import os
 from pathlib import Path
 
 from mindful_tally.settings.base import *  # noqa: F403
-from mindful_tally.settings.base import DATABASES, SHOP, VAR
+from mindful_tally.settings.base import DATABASES, VAR
 
 DEBUG = False
 SECRET_KEY = os.environ["SECRET_KEY"]
@@ -22,13 +22,6 @@ SECURE_HSTS_PRELOAD = True
 SESSION_COOKIE_SECURE = True
 CSRF_COOKIE_SECURE = True
 
-SHOP = {
-    **SHOP,
-    "name": os.environ.get("SHOP_NAME", SHOP["name"]),
-    "short_name": os.environ.get("SHOP_SHORT_NAME", SHOP["short_name"]),
-    "currency": os.environ.get("CURRENCY", SHOP["currency"]),
-    "names_first": os.environ.get("NAMES_FIRST", SHOP["names_first"]),
-}
 PROBE_KEY = os.environ.get("PROBE_KEY", "")
 SCALE_URL = os.environ.get("SCALE_URL", "")
 SCALE_KEY = os.environ.get("SCALE_KEY", "")

@@ -3,7 +3,7 @@
 import os
 
 from mindful_tally.settings.base import *  # noqa: F403
-from mindful_tally.settings.base import DATABASES, INSTALLED_APPS, SHOP, VAR
+from mindful_tally.settings.base import DATABASES, INSTALLED_APPS, VAR
 
 DEBUG = False
 SECRET_KEY = "test-only"  # noqa: S105
@@ -20,7 +20,6 @@ STORAGES = {
 }
 WHITENOISE_AUTOREFRESH = True
 WHITENOISE_USE_FINDERS = True
-SHOP = {**SHOP, "name": "Gull Quay Co-operative", "short_name": "Gull Quay"}
 SCALE_URL = os.environ.get("SCALE_URL", "http://127.0.0.1:9")
 SCALE_IS_SIMULATED = True
 SCALE_KEY = "test-scale"

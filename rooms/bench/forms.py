@@ -7,7 +7,6 @@ from decimal import Decimal
 from typing import Any
 
 from django import forms
-from django.conf import settings
 
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.sheet.choices import FAT_LEVELS, off_the_list
@@ -17,6 +16,7 @@ from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.forms import PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
+from rooms.shop.rules.current import house
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 HALF = Decimal(50)
@@ -129,7 +129,7 @@ class StartForm(forms.Form):
         first = piece.plans.filter(key=plan).first() if plan else None
         initial = {
             "key": uuid.uuid4(),
-            "unit": settings.SHOP["unit"],
+            "unit": house().unit,
             "plan": first,
             "start_from": PLAN,
         }

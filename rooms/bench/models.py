@@ -440,7 +440,7 @@ class TimeMark(AppendOnly):
         ordering = ("id",)
 
     def __str__(self) -> str:
-        return f"{self.mark} {self.at:%H:%M}"
+        return f"{self.mark} {self.at:%H:%M} UTC"
 
 
 class Tare(models.Model):

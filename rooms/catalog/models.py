@@ -6,7 +6,6 @@ shipped last, so that an update changes only what the shop has left alone.
 
 from typing import Any
 
-from django.conf import settings
 from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
@@ -16,6 +15,7 @@ from cutting.sheet.machines import Machine
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.common.words import fold
+from rooms.shop.rules.current import house
 
 
 class Species(WordChoices):
@@ -125,7 +125,7 @@ class Named(Shipped):
 
     @property
     def _commonwealth_first(self) -> bool:
-        return settings.SHOP["names_first"] == "commonwealth" and bool(self.other_name)
+        return house().names_first == "commonwealth" and bool(self.other_name)
 
     @property
     def shown_name(self) -> str:
@@ -305,7 +305,7 @@ class Step(Shipped):
     def is_house_way(self) -> bool:
         """What the shop does where the trade disagrees; both ways until it has chosen."""
         rule, _, choice = self.school.partition("/")
-        return settings.SHOP["house_rules"].get(rule, choice) == choice
+        return house().house_rules.get(rule, choice) == choice
 
 
 class Plan(Shipped):

@@ -1,4 +1,4 @@
-"""What every page shows: the shop, the rooms that exist, who is at the block, the theme."""
+"""What every page shows: the rooms that exist, the theme, the scale."""
 
 from typing import Any
 
@@ -19,12 +19,11 @@ ROOM_OF = {"pricebook": "counter"}
 THEMES = ("light", "dark")
 
 
-def shop(request: HttpRequest) -> Any:
+def rooms(request: HttpRequest) -> Any:
     match = request.resolver_match
     here = ROOM_OF.get(match.app_name, match.app_name) if match is not None else ""
     theme = request.COOKIES.get("theme", "")
     return {
-        "shop": settings.SHOP,
         "rooms": [
             {"name": name, "url": reverse(view), "here": here == label}
             for label, name, view in ROOMS

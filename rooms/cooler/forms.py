@@ -4,7 +4,6 @@ import uuid
 from typing import Any
 
 from django import forms
-from django.conf import settings
 from django.utils import timezone
 
 from cutting.cooler.ageing import Window
@@ -20,6 +19,7 @@ from rooms.cooler.actions.close_delivery import Check
 from rooms.cooler.actions.start_delivery import Header
 from rooms.cooler.models import Seal
 from rooms.cooler.rules.reading_in import Usual
+from rooms.shop.rules.current import house
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 DEGREES = [("C", "°C"), ("F", "°F")]
@@ -114,7 +114,7 @@ class UsualForm(forms.Form):
     file = forms.FileField(label="Or a file", required=False, help_text="CSV or XLSX.")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
-        kwargs.setdefault("initial", {"unit": settings.SHOP["unit"]})
+        kwargs.setdefault("initial", {"unit": house().unit})
         super().__init__(*args, **kwargs)
         self.fields["piece"].queryset = Piece.objects.all()
 

@@ -30,6 +30,9 @@ from rooms.demo.counter import make_book, make_counter
 from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
+from rooms.shop.actions.change import Changer, change
+from rooms.shop.rules.current import house
+from rooms.shop.rules.house import House
 from rooms.staff.models import Person
 
 SEED = 20_26
@@ -57,6 +60,7 @@ class Script:
 def make_shop(now: datetime) -> int:
     """People, products, prices and tests. Returns how many tests; 0 when they were there."""
     people = make_people()
+    make_settings(people["bram"])
     if CuttingTest.objects.exists():
         return 0
     make_products(now - timedelta(days=70), people["bram"])
@@ -87,6 +91,12 @@ def make_people() -> dict[str, Person]:
             person.save()
         people[username] = person
     return people
+
+
+def make_settings(manager: Person) -> None:
+    """The shop's name; what somebody has changed since stays."""
+    if house().name == House.name:
+        change({"name": shop.NAME, "is_set_up": True}, Changer(manager.pk))
 
 
 def make_products(at: datetime, manager: Person) -> None:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+NAME = "Gull Quay Co-operative"
 PEOPLE = (
     ("ines", "Ines", "cutter", "3141"),
     ("bram", "Bram", "manager", "2718"),

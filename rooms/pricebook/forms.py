@@ -5,12 +5,11 @@ from typing import Any
 
 from django import forms
 
-from cutting.errors import BadValue
-from cutting.quantities import parse_decimal
 from rooms.catalog.models import UNITS, Counter, Cut
 from rooms.common.forms import Percent, PlainDecimal
 from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, TraySize
-from rooms.pricebook.rules import bands_of, rule_of, words_of
+from rooms.shop.forms import EndingsField
+from rooms.shop.rules.endings import words_of
 
 DATE = {"type": "date"}
 SALES_UNITS = [("lb", "lb"), ("kg", "kg")]
@@ -131,26 +130,8 @@ class FamilyForm(BookForm):
 
 class EndingForm(BookForm):
     name = forms.CharField(label="Name", max_length=60)
-    bands = forms.CharField(
-        label="Endings",
-        max_length=200,
-        help_text="From low to high, such as: 0.49 0.99 under 20; 0.99",
-    )
+    bands = EndingsField(label="Endings")
     direction = forms.ChoiceField(label="Round", choices=DIRECTIONS)
-
-    def clean_bands(self) -> Any:
-        text = self.cleaned_data["bands"]
-        try:
-            bands = bands_of(text)
-            for band in bands:
-                for number in (*band["endings"], band.get("under", "1"), band.get("every", "1")):
-                    parse_decimal(number, "Endings")
-            rule_of(bands, "up")
-        except BadValue as bad:
-            raise forms.ValidationError(
-                f"“{text}”: {bad.wrong}; write them like 0.49 0.99 under 20; 0.99."
-            ) from None
-        return bands
 
     @staticmethod
     def shown(row: Ending) -> dict[str, Any]:

@@ -19,6 +19,7 @@ class Right(Enum):
     TAKE_IN = ("take tests in from a file", frozenset({MANAGER}), False)
     PRICE = ("set prices and the wanted list", frozenset({MANAGER}), False)
     CATALOG = ("change the catalog", frozenset({MANAGER}), False)
+    SHOP = ("change the shop's settings", frozenset({MANAGER}), False)
     PEOPLE = ("enter people and enrol tablets", frozenset({MANAGER}), True)
     OWN = ("change the own password", ALL, True)
 

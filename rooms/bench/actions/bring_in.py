@@ -17,7 +17,7 @@ from cutting.sheet.cutting_test import Output as CoreOutput
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.rules.document import documents
 from rooms.bench.rules.fitting import (
-    House,
+    OwnRows,
     at_path,
     fit,
     marbling_of,
@@ -82,13 +82,13 @@ def bring_in(data: Any, by_id: int | None, at: Any = None) -> TakenIn:
             faults += [Fault(at_path(path, f.path), f.wrong, f.right) for f in bad.faults]
             continue
         read.append((path, one, document))
-    house = House.now()
+    own = OwnRows.now()
     with in_turn():
         found = CuttingTest.objects.in_bulk([document.id for *_, document in read])
         here = documents(list(found.values()))
         fresh, seen = [], {}
         for path, one, document in read:
-            faults += fit(path, document, house)
+            faults += fit(path, document, own)
             if document.id in seen:
                 faults.append(
                     Fault(
@@ -105,7 +105,7 @@ def bring_in(data: Any, by_id: int | None, at: Any = None) -> TakenIn:
         if faults:
             raise BadDocument(tuple(faults))
         numbers = _numbers(fresh)
-        batch = _Batch(house, by_id, at or timezone.now())
+        batch = _Batch(own, by_id, at or timezone.now())
         for (one, document), number in zip(fresh, numbers, strict=True):
             batch.add(one, document, number)
         batch.write()
@@ -161,7 +161,7 @@ def _numbers(fresh: list[Any]) -> list[int]:
 class _Batch:
     """Rows of all new tests, written together: five inserts for any number of them."""
 
-    house: House
+    own: OwnRows
     by_id: int | None
     at: datetime
     tests: list[CuttingTest] = field(default_factory=list)
@@ -174,7 +174,7 @@ class _Batch:
         test = _test(document, number, self)
         self.tests.append(test)
         self._outputs(test, one, document.test.outputs)
-        record, people = document.record, self.house.people
+        record, people = document.record, self.own.people
         self.notes += [
             Note(
                 key=_key(test, f"note {i}"),
@@ -201,7 +201,7 @@ class _Batch:
         self, test: CuttingTest, one: dict[str, Any], outputs: tuple[CoreOutput, ...]
     ) -> None:
         for position, (raw, core) in enumerate(zip(one["outputs"], outputs, strict=True)):
-            output = _output(test, position, raw, core, self.house)
+            output = _output(test, position, raw, core, self.own)
             self.outputs.append(output)
             self.weighings += _weighings(test, output, raw, core)
 
@@ -216,8 +216,8 @@ class _Batch:
 
 
 def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
-    core, record, people = document.test, document.record, batch.house.people
-    piece = piece_of(document, batch.house)
+    core, record, people = document.test, document.record, batch.own.people
+    piece = piece_of(document, batch.own)
     started = moment_of(record.get("started_at")) or moment_of(record.get("cut_on")) or batch.at
     approved = record.get("approved", {})
     packed, opened = record.get("packed_on"), core.piece.opened_weight
@@ -226,7 +226,7 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
         pk=document.id,
         number=number,
         piece=piece,
-        plan=batch.house.plans.get((piece.pk, record.get("plan", ""))),
+        plan=batch.own.plans.get((piece.pk, record.get("plan", ""))),
         piece_name=core.piece.name,
         item_number=core.piece.item_number,
         species=core.piece.species,
@@ -268,7 +268,7 @@ def _test(document: Document, number: int, batch: _Batch) -> CuttingTest:
 
 
 def _output(
-    test: CuttingTest, position: int, raw: dict[str, Any], core: CoreOutput, house: House
+    test: CuttingTest, position: int, raw: dict[str, Any], core: CoreOutput, own: OwnRows
 ) -> Output:
     prices, pile = prices_of(core), raw.get("pile")
     return Output(
@@ -277,7 +277,7 @@ def _output(
         name=core.name,
         role=core.role.value,
         pile=pile if pile in ROLE_OF_PILE else PILE_OF_ROLE[core.role.value],
-        cut=house.cuts.get(raw.get("cut", "")),
+        cut=own.cuts.get(raw.get("cut", "")),
         in_case=core.in_case,
         target_value=core.target.value if core.target else None,
         target_unit=core.target.unit.value if core.target else "",

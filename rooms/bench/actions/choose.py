@@ -5,7 +5,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
@@ -24,6 +23,7 @@ from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 from rooms.pricebook.models import Product
+from rooms.shop.rules.current import house
 
 TARGET, THICKNESS, TRAY, FAT, VALUE = "target", "thickness", "tray", "fat", "value"
 SPLIT = "split"
@@ -135,9 +135,9 @@ def _target(test: CuttingTest, output: Output, text: str) -> dict[str, Any]:
     if unit not in list(Unit):
         raise BadValue("Target", text[:20], "a weight with its unit, such as 8 oz, is right")
     target = Weight(parse_decimal(tidy(number), "Target"), Unit(unit))
-    scale = settings.SCALE
+    plate = house().scales[0]
     division = Weight(test.division_value, Unit(test.division_unit))
-    check_target(target, division, Weight.of(scale["capacity"], scale["unit"]))
+    check_target(target, division, Weight.of(plate.capacity, plate.unit))
     changed = {"target_value": target.value, "target_unit": unit}
     product = Product.objects.filter(cut=output.cut_id).first() if output.cut_id else None
     is_chosen = Choice.objects.filter(output=output, name=TRAY).exists()

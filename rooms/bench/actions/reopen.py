@@ -8,6 +8,7 @@ from django.utils import timezone
 from rooms.bench.actions.notes import add_note
 from rooms.bench.rules.rows import TestRows, must_load
 from rooms.common.errors import Refused
+from rooms.shop.rules.dates import said_moment
 
 
 def reopen(test_id: UUID, by_id: int | None) -> TestRows:
@@ -23,9 +24,9 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
             raise Refused("Back to the block: the sheet was corrected; correct it again instead.")
         if rows.test.is_open:
             return rows
-        when = timezone.localtime(rows.test.finished_at)
+        when = said_moment(rows.test.finished_at, whole=True)
         rows.test.finished_at, rows.test.reopened_at = None, timezone.now()
         rows.test.save(update_fields=["finished_at", "reopened_at"])
-        text = f"Finished on {when:%d %B at %H:%M}, then taken back to the block."
+        text = f"Finished on {when}, then taken back to the block."
         add_note(rows.test, str(uuid4()), text, by_id)  # which raises the revision
     return rows

@@ -7,7 +7,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
 
-from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
@@ -29,6 +28,7 @@ from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen
 from rooms.pricebook.models import Price, Product
+from rooms.shop.rules.current import house
 
 HEAVIEST = Decimal(10000)
 SHORTEST_REASON, LONGEST_REASON = 3, 200
@@ -97,7 +97,8 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
     except BadValue as bad:
         raise BadInput(str(bad)) from bad
     _check_plans(opening)
-    division = Weight.of(settings.SCALE["division"], settings.SCALE["unit"])
+    plate = house().scales[0]
+    division = Weight.of(plate.division, plate.unit)
     with transaction.atomic():
         already = CuttingTest.objects.filter(pk=opening.key).first()
         if already is not None:
@@ -130,7 +131,7 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
             discount=opening.discount,
             division_value=division.value,
             division_unit=division.unit.value,
-            labour_rate=Decimal(settings.SHOP["labour_rate"]),
+            labour_rate=house().labour_rate,
             supplier=opening.supplier,
             lot=opening.lot,
             packed_on=opening.packed_on,

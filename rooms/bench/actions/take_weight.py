@@ -25,6 +25,7 @@ from rooms.common.keys import own_key
 from rooms.common.lengths import must_fit
 from rooms.common.loading import Adding
 from rooms.common.writing import in_turn
+from rooms.shop.rules.dates import said_moment
 
 MOST_PORTIONS = 200
 ADD_WEIGHING = Adding(Weighing)
@@ -180,8 +181,8 @@ def _tub_before(tub: Tub, now: Proven, seen: str) -> Decimal:
 def must_be_open(test: CuttingTest, consequence: str) -> None:
     """Refuse a change to a finished test, saying what was not done."""
     if not test.is_open:
-        when = timezone.localtime(test.finished_at)
-        raise Refused(f"This test was finished on {when:%d %B at %H:%M}; {consequence}.")
+        when = said_moment(test.finished_at, whole=True)
+        raise Refused(f"This test was finished on {when}; {consequence}.")
 
 
 def _checked(capture: Capture) -> tuple[Weight, Decimal | None]:

@@ -15,6 +15,7 @@ from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
+from rooms.shop.rules.dates import said_moment
 
 TAKES = (Pile.LEAN, Pile.FAT, Pile.SUET, Pile.BONE)
 """What goes into tubs."""
@@ -89,6 +90,6 @@ def _open_tub(tub_id: str) -> Tub:
     if tub is None:
         raise BadInput("Tub: choose one of the tubs shown.")
     if tub.closed_at is not None:
-        when = timezone.localtime(tub.closed_at)
-        raise Refused(f"Tub {tub} was closed on {when:%d %B at %H:%M}; start another.")
+        when = said_moment(tub.closed_at, whole=True)
+        raise Refused(f"Tub {tub} was closed on {when}; start another.")
     return tub

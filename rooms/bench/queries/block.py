@@ -6,8 +6,6 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Any
 
-from django.utils import timezone
-
 from cutting.costing.sheet import at_cost
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart, Frame
@@ -27,6 +25,7 @@ from rooms.bench.queries.portions import OnBlock, PortionView, portion_view
 from rooms.bench.rules.rows import TestRows, target, to_core
 from rooms.bench.rules.tubs import gross_of
 from rooms.catalog.rules.looks import looks
+from rooms.shop.rules.dates import said_time
 
 KEYS = "1234567890"
 LAST_SHOWN = 3
@@ -261,7 +260,7 @@ def _last(weighing: Weighing, outputs: list[Output]) -> LastView:
         remarks.append("moved here")
     if weighing.is_over:
         remarks.append("heavier than what was left")
-    remarks.append(f"{timezone.localtime(weighing.taken_at):%H:%M:%S}")
+    remarks.append(said_time(weighing.taken_at, seconds=True))
     text = str(weighing)
     if weighing.before is not None:  # from a tub of converted weights: the column keeps them all
         text = f"{pounds(weighing.value, weighing.unit)} {weighing.unit}"

@@ -3,8 +3,6 @@
 import io
 from typing import Any
 
-from django.conf import settings
-from django.utils import timezone
 from reportlab.lib.enums import TA_RIGHT
 from reportlab.lib.pagesizes import A4, landscape, letter
 from reportlab.lib.styles import ParagraphStyle
@@ -26,6 +24,8 @@ from rooms.bench.queries.choices import chosen_and_seen, opened_as
 from rooms.bench.queries.sheet import SchoolView, SheetView
 from rooms.common.paper import CAUTION, INK, QUIET, RULE, Pen, draw_rails
 from rooms.common.typeface import markup
+from rooms.shop.rules.current import house
+from rooms.shop.rules.dates import said_day, said_moment
 
 MARGIN = 30.0
 WIDTH = 880.0
@@ -66,7 +66,7 @@ def as_pdf(view: SheetView, notes: list[str]) -> bytes:
     """One page, whatever the number of outputs: it is drawn smaller when it must be."""
     story = [*_head(view), Rails(dict(view.rails)["wide"]), _table(view), *_foot(view, notes)]
     height = sum(part.wrap(WIDTH, LONGEST)[1] for part in story) + 1
-    paper = landscape(A4 if settings.SHOP["unit"] == "kg" else letter)
+    paper = landscape(A4 if house().unit == "kg" else letter)
     scale = min((paper[0] - 2 * MARGIN) / WIDTH, (paper[1] - 2 * MARGIN) / height)
 
     def in_pixels(canvas: Canvas, _: BaseDocTemplate) -> None:
@@ -120,13 +120,12 @@ def _line(
 
 def _head(view: SheetView) -> list[Flowable]:
     test = view.rows.test
-    shop = f"{settings.SHOP['name']} · cutting test {test.number}"
+    shop = f"{house().name} · cutting test {test.number}"
     title = f"{test.piece_name} {test.item_number}".strip()
     row = [_line(title, 20, bold=True), _line(shop, 13, QUIET, right=True)]
     facts = [
         f"{test.weight_value} {test.weight_unit} at {money(test.price_amount)}",
-        f"cut {timezone.localtime(test.started_at):%d %B %Y}"
-        + (f" by {test.cutter}" if test.cutter else ""),
+        f"cut {said_day(test.started_at)}" + (f" by {test.cutter}" if test.cutter else ""),
         test.supplier,
         f"lot {test.lot}" if test.lot else "",
         test.plan_name,
@@ -208,7 +207,7 @@ def _foot(view: SheetView, notes: list[str]) -> list[Flowable]:
     ]
     if test.approved_at:
         by = f" by {test.approved_by}" if test.approved_by else ""
-        when = f"{timezone.localtime(test.approved_at):%d %B %Y %H:%M}"
+        when = said_moment(test.approved_at, year=True, whole=True)
         reason = f" Reason: {test.approval_reason}" if test.approval_reason else ""
         lines.append(_line(f"Approved {when}{by}.{reason}", 12, QUIET))
     return lines + [_line(f"Note: {note}", 12, QUIET) for note in notes[:MOST_NOTES]]

@@ -8,6 +8,7 @@ from django.utils import timezone
 from rooms.bench.models import ScaleCheck
 from rooms.bench.rules.rows import TestRows
 from rooms.bench.rules.scales import ScaleAt, scale_named, scales
+from rooms.shop.rules.dates import said_moment, said_time
 
 
 @dataclass(frozen=True)
@@ -22,7 +23,7 @@ class OfToday:
     def words(self) -> str:
         if self.last is None:
             return f"The {self.scale.label} was not checked yet today."
-        when = f"{timezone.localtime(self.last.at):%H:%M}"
+        when = said_time(self.last.at)
         if not self.last.holds:
             return f"The {self.scale.label} failed its check of {when}."
         again = " It had failed before." if self.has_failed else ""
@@ -72,9 +73,8 @@ def failed_on(rows: TestRows) -> list[str]:
         held = next((c for c in checks[i + 1 :] if c.scale == check.scale and c.holds), None)
         label = scale.label if (scale := scale_named(check.scale)) else check.scale
         said.append(
-            f"The {label} failed its check on {timezone.localtime(check.at):%d %B at %H:%M}:"
+            f"The {label} failed its check on {said_moment(check.at, whole=True)}:"
             f" {worst['shown']} {check.unit} shown for {worst['load']}, {worst['tolerance']} off"
-            " is allowed."
-            + (f" It held again at {timezone.localtime(held.at):%H:%M}." if held else "")
+            " is allowed." + (f" It held again at {said_time(held.at)}." if held else "")
         )
     return said

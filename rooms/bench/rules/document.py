@@ -4,7 +4,6 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 from uuid import UUID
 
-from django.conf import settings
 from django.db.models import Prefetch, prefetch_related_objects
 from django.utils import timezone
 
@@ -13,6 +12,7 @@ from rooms.bench.rules.checks import standing
 from rooms.bench.rules.own_prices import with_own_prices
 from rooms.bench.rules.rows import TestRows, load_all, portions
 from rooms.catalog.models import Cut
+from rooms.shop.rules.current import house
 
 
 def _weight(value: Any, unit: Any) -> dict[str, Any]:
@@ -42,7 +42,7 @@ def document(
         "format": "mindful-tally.cutting-test",
         "version": 1,
         "id": str(test.pk),
-        "currency": settings.SHOP["currency"],
+        "currency": house().currency,
         "piece": piece,
         "scale_division": _weight(test.division_value, test.division_unit),
         "sawn": test.is_sawn,

@@ -5,7 +5,6 @@ from datetime import date, datetime, time
 from decimal import Decimal
 from typing import Any
 
-from django.conf import settings
 from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
@@ -43,7 +42,7 @@ def at_path(path: str, inner: str) -> str:
 
 
 @dataclass(frozen=True)
-class House:
+class OwnRows:
     """What the documents refer to: pieces, plans, cuts and people, five queries for all."""
 
     pieces: dict[str, Piece]
@@ -52,7 +51,7 @@ class House:
     people: dict[str, Person]
 
     @classmethod
-    def now(cls) -> "House":
+    def now(cls) -> "OwnRows":
         return cls(
             KnownPieces.now().by_name,
             {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
@@ -61,11 +60,11 @@ class House:
         )
 
 
-def piece_of(document: Document, house: House) -> Any:
+def piece_of(document: Document, own: OwnRows) -> Any:
     record, piece = document.record, document.test.piece
     for name in (record.get("piece"), piece.item_number, piece.name):
-        if isinstance(name, str) and name and fold(name) in house.pieces:
-            return house.pieces[fold(name)]
+        if isinstance(name, str) and name and fold(name) in own.pieces:
+            return own.pieces[fold(name)]
     return None
 
 
@@ -79,8 +78,8 @@ class Fit:
     def wrong(self, where: str, says: str, right: str) -> None:
         self.faults.append(Fault(at_path(self.path, where), says, right))
 
-    def piece(self, house: House) -> None:
-        test, piece = self.document.test, piece_of(self.document, house)
+    def piece(self, own: OwnRows) -> None:
+        test, piece = self.document.test, piece_of(self.document, own)
         if piece is None:
             self.wrong(
                 "$.piece.name",
@@ -89,8 +88,8 @@ class Fit:
             )
         elif piece.species != test.piece.species:
             self.wrong("$.piece.species", test.piece.species, f"{piece.species} is right for it")
-        if self.document.currency != settings.SHOP["currency"]:
-            right = f"{settings.SHOP['currency']} is right here"
+        if self.document.currency != house().currency:
+            right = f"{house().currency} is right here"
             self.wrong("$.currency", self.document.currency, right)
         if len(test.piece.name) > LONGEST["piece"]:
             self.wrong("$.piece.name", f"{len(test.piece.name)} characters", "at most 100")
@@ -133,10 +132,10 @@ class Fit:
             self.wrong("$.record.number", f"{number!a:.40}", "a whole number above 0 is right")
 
 
-def fit(path: str, document: Document, house: House) -> list[Fault]:
+def fit(path: str, document: Document, own: OwnRows) -> list[Fault]:
     """What keeps the bench from taking it in; empty when it fits."""
     found = Fit(path, document)
-    found.piece(house)
+    found.piece(own)
     found.outputs()
     found.record()
     return found.faults + _lists(path, document.record)

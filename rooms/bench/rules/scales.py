@@ -1,9 +1,12 @@
-"""The shop's scales as its settings say: the first, and any more."""
+"""The shop's scales: their plates as its settings say, their addresses and keys as the environment
+does. A scale that only the environment names is taken to be like the first."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from django.conf import settings
 from django.http import HttpRequest
+
+from rooms.shop.rules.current import house
 
 
 @dataclass(frozen=True)
@@ -23,14 +26,18 @@ COOKIE = "scale"
 
 
 def scales() -> list[ScaleAt]:
-    first = {
-        "name": "block",
-        "label": "Block scale",
-        "url": settings.SCALE_URL,
-        "key": settings.SCALE_KEY,
-        **settings.SCALE,
-    }
-    return [ScaleAt(**{**first, **more}) for more in ({}, *settings.MORE_SCALES)]
+    """All of them, the first first."""
+    plates = {plate.name: asdict(plate) for plate in house().scales}
+    first = next(iter(plates.values()))
+    address = {"url": settings.SCALE_URL, "key": settings.SCALE_KEY}
+    found = {first["name"]: ScaleAt(**first, **address)}
+    for more in settings.MORE_SCALES:
+        plate = plates.get(more["name"], {})
+        found[more["name"]] = ScaleAt(**{**first, **address, **more, **plate})
+    for name, plate in plates.items():
+        if name not in found:
+            found[name] = ScaleAt(**plate, url="", key="")
+    return list(found.values())
 
 
 def scale_named(name: str) -> ScaleAt | None:

@@ -4,7 +4,6 @@ import json
 from typing import Any
 from uuid import UUID
 
-from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -36,6 +35,7 @@ from rooms.common.downloads import download
 from rooms.common.errors import Refused
 from rooms.common.formsets import by_number
 from rooms.common.refusals import Told, told_by
+from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -104,7 +104,7 @@ def sheet_file(request: HttpRequest, test_id: UUID, kind: str) -> HttpResponse:
 
 def _school(request: HttpRequest) -> CostingSchool:
     wanted = request.GET.get("school", "")
-    return CostingSchool(wanted if wanted in list(CostingSchool) else settings.SHOP["school"])
+    return CostingSchool(wanted if wanted in list(CostingSchool) else house().school)
 
 
 @may(Right.CORRECT, read=Right.CORRECT)

@@ -5,7 +5,6 @@ from typing import Any
 from urllib.parse import urlencode
 from uuid import UUID
 
-from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
@@ -39,6 +38,7 @@ from rooms.catalog.models import Piece, Pile
 from rooms.catalog.queries.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
 from rooms.common.refusals import refusal, told_by, told_in, told_in_fragment
+from rooms.shop.rules.current import house
 from rooms.staff.block import by_id, taken_by, who
 from rooms.staff.rights import Right, may
 
@@ -334,7 +334,7 @@ def bench_page(
         "choices": offers(rows.test),
         "opened_as": opened_as(rows.test),
         "at": at,
-        "typed_unit": typed.get("typed", {}).get("unit", settings.SHOP["unit"]),
+        "typed_unit": typed.get("typed", {}).get("unit", house().unit),
         **typed,
     }
     return render(request, "bench/bench.html", context, status=refused.status if refused else 200)

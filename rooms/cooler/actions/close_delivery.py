@@ -4,16 +4,16 @@ from dataclasses import dataclass
 from decimal import Decimal
 from uuid import UUID
 
-from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
 from cutting.cooler.receiving import differences, spread, totals
-from cutting.cooler.temperature import LIMIT
 from cutting.quantities import ZERO, Unit
+from cutting.words.cooler import limit_words
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.rules.deliveries import open_delivery, unit_of
+from rooms.shop.rules.current import house
 from rooms.staff.models import Person
 
 
@@ -69,12 +69,13 @@ def _signed(check: Check, by_id: int | None) -> None:
         raise BadInput("Temperature: it is empty; measure between two bags and type it.")
     if not -30000 <= check.arrival <= 40000:
         raise BadInput(f"Temperature: {check.arrival / 1000} °C; -30 to 40 is right.")
-    if check.arrival <= LIMIT:
+    limit = house().warmest
+    if check.arrival <= limit:
         return
     if not check.arrival_reason.strip():
         raise Refused(
-            f"Temperature: {check.arrival / 1000} °C is above {LIMIT / 1000:.0f} °C (41 °F; Food"
-            " Code 3-202.11). Send it back, or write why it is taken, and sign."
+            f"Temperature: {check.arrival / 1000} °C is above {limit_words(limit, '3-202.11')}."
+            " Send it back, or write why it is taken, and sign."
         )
     if by_id is None or not Person.objects.filter(pk=by_id).exists():
         raise Refused("Signature: nobody is named at the block; say who takes it.")
@@ -84,7 +85,7 @@ def _origin(bags: list[Bag]) -> None:
     asked = [
         bag
         for bag in bags
-        if bag.piece_id and not bag.country and bag.piece.species in settings.SHOP["origin_asked"]
+        if bag.piece_id and not bag.country and bag.piece.species in house().origin_asked
     ]
     if asked:
         raise BadInput(

@@ -10,6 +10,9 @@ from cutting.cooler import temperature as core
 from rooms.common.errors import BadInput
 from rooms.cooler.models import Excursion, Reading
 from rooms.cooler.rules.days import keep_warm_days
+from rooms.shop.rules.current import house
+from rooms.shop.rules.dates import said_moment
+from rooms.shop.rules.limits import limits
 
 COLDEST, WARMEST = -40000, 60000
 AHEAD = timedelta(minutes=2)
@@ -23,8 +26,7 @@ def take_reading(
     if value is not None and not COLDEST <= value <= WARMEST:
         raise BadInput(f"Temperature: {value / 1000} °C; {COLDEST / 1000} to {WARMEST / 1000}.")
     if at > timezone.now() + AHEAD:
-        when = timezone.localtime(at)
-        raise BadInput(f"Time: {when:%d %b %H:%M} is still to come; now or before is right.")
+        raise BadInput(f"Time: {said_moment(at)} is still to come; now or before is right.")
     already = Reading.objects.filter(at=at).first()
     if already is not None:
         return already
@@ -45,7 +47,7 @@ def _follow(last: Reading | None, reading: Reading) -> bool:
         core.Reading(last.at, last.value) if last else None,
         core.Excursion(lasting.started_at, lasting.last_at, lasting.peak) if lasting else None,
     )
-    now, ended = core.follow(so_far, core.Reading(reading.at, reading.value))
+    now, ended = core.follow(so_far, core.Reading(reading.at, reading.value), house().warmest)
     if ended is not None and lasting is not None:
         _write(lasting, ended)
         lasting = None
@@ -68,7 +70,7 @@ def _again(at: datetime) -> None:
     since = Reading.objects.filter(at__gte=before.at if before else start).order_by("at")
     readings = [core.Reading(*row) for row in since.values_list("at", "value")]
     Excursion.objects.filter(started_at__gte=start).delete()
-    for found in core.excursions(readings):
+    for found in core.excursions(readings, limits()):
         if found.start >= start:
             _write(Excursion(), found)
 

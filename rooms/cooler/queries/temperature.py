@@ -8,10 +8,12 @@ from typing import Any
 from django.db.models import Avg, Count, F, Max, Min, Q
 from django.utils import timezone
 
-from cutting.cooler.temperature import GAP, LEAST, LIMIT, too_cold
+from cutting.cooler.temperature import GAP, too_cold
 from cutting.cooler.temperature import Excursion as Stretch
 from cutting.cooler.temperature import Reading as CoreReading
 from rooms.cooler.models import Bag, Excursion, Reading
+from rooms.shop.rules.current import house
+from rooms.shop.rules.dates import said_time
 
 STRETCHES = {"day": 1, "week": 7, "month": 31, "year": 366}
 POINTS = 400
@@ -32,17 +34,17 @@ class Now:
         if self.reading.value is None:
             return "sensor lost"
         text = f"{self.reading.value / 1000:.1f} °C"
-        return f"{text}, {timezone.localtime(self.reading.at):%H:%M}" if self.is_old else text
+        return f"{text}, {said_time(self.reading.at)}" if self.is_old else text
 
     @property
     def is_warm(self) -> bool:
-        return self.reading is not None and (self.reading.value or 0) > LIMIT
+        return self.reading is not None and (self.reading.value or 0) > house().warmest
 
     @property
     def is_cold(self) -> bool:
         """Below the lower limit: what lies there freezes."""
         value = self.reading.value if self.reading else None
-        return value is not None and value < LEAST
+        return value is not None and value < house().coldest
 
 
 def now() -> Now:
@@ -77,6 +79,7 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
         .order_by("bucket")
     )
     columns: list[list[Any]] = [[], [], [], []]
+    coldest = house().coldest
     cold: list[int] = []
     step = math.ceil(GAP.total_seconds() / size)
     before = None
@@ -85,7 +88,7 @@ def chart(stretch: str, end: datetime | None = None) -> Chart:
         if before is not None and bucket - before > step:
             _add(columns, (before + 1) * size, None)
         _add(columns, bucket * size + size // 2, row)
-        if row["least"] is not None and row["least"] < LEAST:
+        if row["least"] is not None and row["least"] < coldest:
             cold.append(bucket)
         before = bucket
     found = list(Excursion.objects.filter(last_at__gte=start).order_by("-started_at")[:SHOWN])
@@ -99,7 +102,9 @@ def _cold(buckets: list[int], size: int) -> list[Stretch]:
     first = max(buckets[-SHOWN:][0] * size - int(GAP.total_seconds()), 0)
     last = (buckets[-1] + 1) * size + int(GAP.total_seconds())
     rows = Reading.objects.filter(stamp__gte=first, stamp__lte=last).order_by("at")
-    found = too_cold(CoreReading(at, value) for at, value in rows.values_list("at", "value"))
+    found = too_cold(
+        (CoreReading(at, value) for at, value in rows.values_list("at", "value")), house().coldest
+    )
     return found[: -SHOWN - 1 : -1]
 
 

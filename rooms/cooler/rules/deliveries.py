@@ -3,12 +3,11 @@
 from typing import Any
 from uuid import UUID
 
-from django.conf import settings
-
 from cutting.cooler.receiving import short_weight
 from cutting.quantities import Unit, Weight
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag, Delivery
+from rooms.shop.rules.current import house
 
 
 def claim_of(bag: Bag) -> Any:
@@ -16,15 +15,14 @@ def claim_of(bag: Bag) -> Any:
     if bag.own_value is None or bag.line is None:
         return None
     own = Weight.of(f"{bag.own_value:f}", bag.own_unit)
-    return short_weight(
-        bag.line, own, Weight.of(settings.SCALE["division"], settings.SCALE["unit"])
-    )
+    plate = house().scales[0]
+    return short_weight(bag.line, own, Weight.of(plate.division, plate.unit))
 
 
 def unit_of(bags: list[Bag]) -> Unit:
     """The unit of a delivery's sums: the bags' own, the shop's where they differ."""
     units = {bag.weight_unit for bag in bags}
-    return Unit(units.pop() if len(units) == 1 else settings.SHOP["unit"])
+    return Unit(units.pop() if len(units) == 1 else house().unit)
 
 
 def open_delivery(delivery_id: UUID) -> Delivery:

@@ -2,10 +2,9 @@
 
 from uuid import UUID
 
-from django.utils import timezone
-
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
+from rooms.shop.rules.dates import said_moment
 
 
 def known_bag(bag_id: UUID, *, must_be_in: bool = True) -> Bag:
@@ -19,5 +18,5 @@ def known_bag(bag_id: UUID, *, must_be_in: bool = True) -> Bag:
 
 def stands_in_cooler(bag: Bag) -> None:
     if bag.state != Bag.State.IN:
-        when = timezone.localtime(bag.left_at)
-        raise Refused(f"This bag is {bag.get_state_display()} since {when:%d %b %H:%M}.")
+        when = said_moment(bag.left_at)
+        raise Refused(f"This bag is {bag.get_state_display()} since {when}.")

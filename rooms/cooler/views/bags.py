@@ -4,7 +4,6 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -25,6 +24,7 @@ from rooms.cooler.models import AgeWindow, Bag, Seal
 from rooms.cooler.queries import bags as readings
 from rooms.cooler.queries import temperature
 from rooms.cooler.rules.windows import usual, windows
+from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -55,14 +55,14 @@ def _day(text: str | None) -> date | None:
 @require_GET
 def calendar(request: HttpRequest) -> HttpResponse:
     """Two weeks: what ends, what comes into its best, when the ferry comes."""
-    days = readings.calendar(timezone.localdate(), settings.SHOP["delivery_days"])
+    days = readings.calendar(timezone.localdate(), house().delivery_days)
     return render(request, "cooler/calendar.html", {"days": days})
 
 
 @may(Right.LOOK)
 @require_GET
 def bag_page(request: HttpRequest, bag_id: UUID) -> HttpResponse:
-    return _bag_page(request, bag_id, WeightForm(initial={"unit": settings.SHOP["unit"]}))
+    return _bag_page(request, bag_id, WeightForm(initial={"unit": house().unit}))
 
 
 def _bag_page(

@@ -9,7 +9,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.cooler.temperature import LIMIT
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.refusals import told_by, told_in
@@ -59,7 +58,6 @@ def _page(
         "supplier": supplier_quality(delivery.supplier),
         "usual": usual or UsualForm(),
         "check": check or CheckForm(),
-        "limit": LIMIT // 1000,
         "key": uuid.uuid4(),
         "pieces": Piece.objects.all() if view.unnamed else [],
         **more,

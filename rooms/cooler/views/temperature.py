@@ -10,7 +10,6 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.cooler.temperature import LEAST, LIMIT
 from cutting.documents.decoding import parse_json
 from cutting.errors import BadDocument
 from cutting.quantities import parse_decimal
@@ -20,6 +19,7 @@ from rooms.common.refusals import told_in
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.forms import ManualForm
 from rooms.cooler.queries.temperature import STRETCHES, chart, now
+from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -38,9 +38,9 @@ def temperature(request: HttpRequest) -> HttpResponse:
         "now": now(),
         "form": form,
         "stretches": STRETCHES,
-        "limit": LIMIT / 1000,
-        "least": LEAST // 1000,
-        "zone": settings.TIME_ZONE,
+        "limit": house().warmest / 1000,
+        "least": f"{house().coldest / 1000:g}",
+        "zone": house().time_zone,
         "probe_panel": settings.PROBE_PANEL,
     }
     return render(request, "cooler/temperature.html", context, status=422 if form.errors else 200)

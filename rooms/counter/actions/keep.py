@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.models import Kept
+from rooms.shop.rules.dates import said_moment
 
 LONGEST = Kept._meta.get_field("name").max_length
 MOST_FIELDS = 60
@@ -44,9 +45,9 @@ def keep(one: Keeping, by_id: int | None) -> Kept:
     if kept.fields == one.fields:
         return kept
     if one.over != str(kept.revision):
-        who, at = kept.kept_by or "nobody named", timezone.localtime(kept.kept_at)
+        who, at = kept.kept_by or "nobody named", said_moment(kept.kept_at)
         raise Refused(
-            f"“{name}” was kept by {who}, {at:%d %b %H:%M}, with other numbers. Nothing was lost:"
+            f"“{name}” was kept by {who}, {at}, with other numbers. Nothing was lost:"
             " give yours another name, or keep it over that one."
         )
     for field, value in new.items():

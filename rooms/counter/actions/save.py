@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
@@ -21,6 +20,7 @@ from rooms.counter.rules.lines import PriceRow
 from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, differ, set_prices
 from rooms.pricebook.models import Basis, Price, Version
+from rooms.shop.rules.current import house
 
 LONGEST_WHY = 200
 
@@ -110,7 +110,7 @@ def _basis(view: PriceView, at: Any) -> Basis:
         for output, core in zip(view.resting.kept, view.basis.outputs, strict=True)
         if output.cut_id in cuts
     }
-    document = write_document(view.basis, uuid.uuid4(), settings.SHOP["currency"], keys)
+    document = write_document(view.basis, uuid.uuid4(), house().currency, keys)
     test = view.rows.test
     return Basis.objects.create(
         piece_id=test.piece_id,

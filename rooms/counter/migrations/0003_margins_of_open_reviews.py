@@ -1,6 +1,5 @@
 from decimal import ROUND_HALF_UP, Decimal, localcontext
 
-from django.conf import settings
 from django.db import migrations
 
 LB = {"lb": Decimal("453.59237"), "kg": Decimal(1000), "oz": Decimal("28.349523125"),
@@ -30,7 +29,7 @@ def _margin(product, price, cost):
         return None
     labour = packaging = Decimal(0)
     if product.carries_labour and product.minutes:
-        labour = product.minutes * Decimal(settings.SHOP["labour_rate"]) / 60
+        labour = product.minutes * Decimal("24.00") / 60
     tray = product.tray
     if product.carries_packaging and tray is not None and product.tray_weight:
         each = tray.tray_cost + tray.pad_cost + tray.film_cost + tray.label_cost

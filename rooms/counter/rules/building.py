@@ -5,8 +5,6 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.conf import settings
-
 from cutting.costing.schools import CostingSchool, totals, unit_costs
 from cutting.costing.sheet import Sheet, compute
 from cutting.drawing.rails import MoneyBar, TwoRails, money_bar
@@ -38,6 +36,7 @@ from rooms.counter.rules.lines import (
 from rooms.counter.rules.pooling import Resting, resting
 from rooms.counter.rules.wishes import EACH, Wish, read_aim
 from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product, TraySize
+from rooms.shop.rules.current import house
 
 REACH = Decimal("1.15")
 """The dollar rail has room for this much more than the piece brings."""
@@ -134,9 +133,7 @@ def price_view(rows: TestRows, wish: Wish, on: date | None = None) -> PriceView:
     }
     basis = _with_last_prices(found, products, last)
     sheet = compute(basis)
-    school = CostingSchool(
-        wish.school if wish.school in list(CostingSchool) else settings.SHOP["school"]
-    )
+    school = CostingSchool(wish.school if wish.school in list(CostingSchool) else house().school)
     costs = unit_costs(basis, sheet.figures, sheet.costing, school)
     seen = _neighbours(wanted)
     look = looks([*rows.outputs, *(o for o in found.kept if o.test_id != rows.test.pk)])
@@ -176,7 +173,7 @@ def _view(asked: _Asked, known: list[KnownTargets]) -> PriceView:
     adders = list(Adder.objects.filter(is_dropped=False))
     wish = replace(asked.wish, adders=adders_of(asked.wish, known))
     sizes = [(str(size), size.fits) for size in TraySize.objects.filter(is_dropped=False)]
-    rate = asked.rows.test.labour_rate or Decimal(settings.SHOP["labour_rate"])
+    rate = asked.rows.test.labour_rate or house().labour_rate
     aim, fault = read_aim(wish)
     typed = [standing_price(one, wish) for one in known]
     bare = [

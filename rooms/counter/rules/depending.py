@@ -18,7 +18,7 @@ from cutting.sheet.cutting_test import same_name
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Piece
 from rooms.pricebook.models import Basis, Price, PriceQuerySet, Product
-from rooms.pricebook.rules import endings_of, loads_of
+from rooms.pricebook.rules import endings_of, floor_of, loads_of
 
 
 @dataclass(frozen=True)
@@ -126,5 +126,5 @@ def standing_of(price: Price) -> PricedProduct:
     target = product.target_margin
     if target is None:
         target = margin_at(price.amount, cost, loads, product.tax)
-    policy = Policy(target, endings_of(product), product.floor_margin)
+    policy = Policy(target, endings_of(product), floor_of(product))
     return PricedProduct(price.amount, cost, policy, loads, product.tax or ZERO)

@@ -13,7 +13,7 @@ from rooms.bench.models import Output
 from rooms.counter.rules.wishes import COST, Wish, as_typed, read_price, read_share
 from rooms.pricebook.models import NeighbourPrice, Product
 from rooms.pricebook.queries.book import other_unit
-from rooms.pricebook.rules import endings_of, loads_of, tray_of
+from rooms.pricebook.rules import endings_of, floor_of, loads_of, tray_of
 
 
 def other_words(product: Product | None, price: Decimal | None) -> str:
@@ -145,7 +145,7 @@ def line_of(
         endings_of(product),
         per,
         locked=price,
-        floor=product.floor_margin if product else None,
+        floor=floor_of(product),
         loads=loads_of(product),
         tax=product.tax if product else Decimal(0),
         target=target,

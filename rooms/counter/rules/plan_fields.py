@@ -4,7 +4,6 @@ from decimal import Decimal
 from typing import Any
 
 from django import forms
-from django.conf import settings
 
 from cutting.plans.buying import TestsGave
 from cutting.words.pencil import money, percent
@@ -13,6 +12,7 @@ from rooms.common.forms import Percent, PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.counter.rules.wishes import usual_target
 from rooms.pricebook.models import Price, Product
+from rooms.shop.rules.current import house
 
 Book = list[tuple[Product, Price]]
 MOST_POUNDS = 100_000
@@ -130,7 +130,7 @@ class BuyForm(forms.Form):
     rate = PlainDecimal(label="Labour, an hour", required=False, least=0, most=1000)
 
     def __init__(self, data: Any) -> None:
-        super().__init__(filled(data, rate=settings.SHOP["labour_rate"]), auto_id="%s")
+        super().__init__(filled(data, rate=f"{house().labour_rate:f}"), auto_id="%s")
         self.fields["rate"].widget.attrs["class"] = "narrow-input"
 
 

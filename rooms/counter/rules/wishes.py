@@ -5,8 +5,6 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from django.conf import settings
-
 from cutting.errors import BadValue
 from cutting.prices.ladder import Aim
 from cutting.prices.margins import Convention, retail_price
@@ -14,6 +12,7 @@ from cutting.quantities import HUNDRED, parse_decimal
 from cutting.words.pencil import percent
 from rooms.common.forms import tidy
 from rooms.common.formsets import by_number
+from rooms.shop.rules.current import house
 
 MOST_TARGET = {Convention.MARGIN: 95, Convention.MARKUP: 1900}
 PIECE, EACH = "piece", "each"
@@ -58,7 +57,7 @@ class Wish:
 
     @property
     def chosen_way(self) -> str:
-        return self.way if self.way in (PIECE, EACH) else settings.SHOP["price_way"]
+        return self.way if self.way in (PIECE, EACH) else house().price_way
 
     @property
     def convention(self) -> Convention:
@@ -68,7 +67,7 @@ class Wish:
     def signature(self) -> str:
         return "|".join(
             (
-                self.school or settings.SHOP["school"],
+                self.school or house().school,
                 self.target or usual_target(),
                 self.chosen_way,
                 self.convention.value,
@@ -126,7 +125,7 @@ def read_aim(wish: Wish) -> tuple[Aim | None, str]:
 
 
 def usual_target() -> str:
-    return as_typed(Decimal(settings.SHOP["target_margin"]))
+    return as_typed(house().target_margin)
 
 
 def as_typed(share: Decimal | None) -> str:

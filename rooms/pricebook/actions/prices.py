@@ -16,6 +16,7 @@ from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput
 from rooms.common.numbers import next_numbers
 from rooms.pricebook.models import Price, Product, Version
+from rooms.shop.rules.dates import said_day
 
 FARTHEST_DAYS = 366
 
@@ -105,7 +106,7 @@ def effective_day(asked: date | None, today: date) -> date:
         return today
     if not today <= asked <= today + timedelta(days=FARTHEST_DAYS):
         raise BadInput(
-            f"From: {asked:%d %B %Y} is not right here; today or a day within a year is right."
+            f"From: {said_day(asked)} is not right here; today or a day within a year is right."
         )
     return asked
 

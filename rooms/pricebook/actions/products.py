@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput
 from rooms.pricebook.models import NeighbourPrice, Product
+from rooms.shop.rules.dates import said_day
 from rooms.staff.models import Person
 
 
@@ -43,7 +44,9 @@ def note_neighbour(product: Product, data: dict[str, Any], by_id: int | None) ->
     seen: date = data["seen_on"]
     today = timezone.localdate()
     if seen > today:
-        raise BadInput(f"Seen on: {seen:%d %B %Y} is to come; {today:%d %B %Y} or before is right.")
+        raise BadInput(
+            f"Seen on: {said_day(seen)} is to come; {said_day(today)} or before is right."
+        )
     same = NeighbourPrice.objects.filter(
         product=product, place=data["place"], seen_on=seen, per=data["per"]
     ).first()

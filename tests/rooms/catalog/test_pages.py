@@ -3,17 +3,16 @@
 import json
 
 import pytest
-from django.test.utils import override_settings
 from django.urls import reverse
 
 from rooms.catalog.actions.edit import take_out
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.finding import find
 from rooms.catalog.rules import shipped
-from tests.conftest import words_of
+from tests.conftest import decide, words_of
 
 pytestmark = pytest.mark.django_db
-MOST = 9
+MOST = 10  # two of them: who asks, the shop's settings
 LARGEST_DRAWING = 60 * 1024
 
 
@@ -74,7 +73,7 @@ def test_the_search_finds_by_every_name(
     client, catalog, typed, pieces, cuts, django_assert_max_num_queries
 ):
     find(typed)  # the names are kept from here on
-    with django_assert_max_num_queries(5):  # two of them: who asks, whether the names changed
+    with django_assert_max_num_queries(6):  # who asks, the settings, whether the names changed
         answer = client.get(reverse("catalog:found"), {"q": typed})
     found = find(typed)
     assert pieces <= {piece.key for piece in found.pieces}
@@ -91,13 +90,13 @@ def test_a_search_without_a_hit_says_so_and_signs_are_only_signs(client, catalog
     assert found is None or found.is_empty or "%" not in typed
 
 
-def test_names_come_in_the_shops_order(client, catalog, settings):
+def test_names_come_in_the_shops_order(client, catalog):
     us = page(client, "guide", "beef-top-round").content.decode()
     assert "<h1>Top round" in us
-    with override_settings(SHOP={**settings.SHOP, "names_first": "commonwealth"}):
-        answer = page(client, "guide", "beef-top-round").content.decode()
-        assert "<h1>Topside" in answer
-        assert "Top round" in answer
+    decide(names_first="commonwealth")
+    answer = page(client, "guide", "beef-top-round").content.decode()
+    assert "<h1>Topside" in answer
+    assert "Top round" in answer
     Piece.objects.filter(key="beef-top-round").update(house_name="Nana's roast")
     assert "<h1>Nana&#x27;s roast" in page(client, "guide", "beef-top-round").content.decode()
 

@@ -18,7 +18,8 @@ from rooms.pricebook.models import (
     Product,
     TraySize,
 )
-from rooms.pricebook.rules import bands_of, endings, endings_of, loads_of, words_of
+from rooms.pricebook.rules import endings, endings_of, loads_of
+from rooms.shop.rules.endings import bands_of, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
