@@ -9,13 +9,14 @@ from typing import Any
 from django import forms
 
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
-from cutting.sheet.choices import FAT_LEVELS, off_the_list
+from cutting.sheet.choices import off_the_list
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.forms import PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
+from rooms.shop.models import FAT_CHOICES
 from rooms.shop.rules.current import house
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
@@ -120,7 +121,7 @@ class StartForm(forms.Form):
     fat_level = forms.ChoiceField(
         label="Fat left on",
         required=False,
-        choices=[("", "as the plan says"), *((level, level) for level in FAT_LEVELS)],
+        choices=FAT_CHOICES,
     )
 
     def __init__(
@@ -132,6 +133,7 @@ class StartForm(forms.Form):
             "unit": house().unit,
             "plan": first,
             "start_from": PLAN,
+            "fat_level": house().fat_level,
         }
         self.piece = piece
         self.of_bags = bags
@@ -146,7 +148,9 @@ class StartForm(forms.Form):
         super().__init__(*args, **kwargs)
         for name in bags.initial() if bags is not None else ():
             self.fields[name].widget.attrs["readonly"] = True
-        self.fields["plan"].queryset = self.fields["rest_by"].queryset = piece.plans.all()
+        self.fields["plan"].queryset = self.fields["rest_by"].queryset = Plan.in_house_order(
+            piece.plans.all()
+        )
         for name in (
             "start_from",
             "young_reason",

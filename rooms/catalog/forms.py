@@ -7,6 +7,7 @@ from django import forms
 
 from cutting.drawing.families import Family
 from cutting.errors import BadValue
+from cutting.words.shopper import METHOD_WORDS, Grade, Method
 from rooms.catalog.models import (
     MACHINES,
     PILE_WORDS,
@@ -23,6 +24,7 @@ from rooms.catalog.models import (
 from rooms.catalog.rules.drawings import drawing_of, drawings
 from rooms.common.forms import PlainDecimal
 
+LONG = forms.Textarea(attrs={"rows": 2})
 KEEP = "keep"
 NO_CUT = "not sold"
 
@@ -191,7 +193,7 @@ def simple_drawing(family: str, data: dict[str, Any]) -> dict[str, Any]:
 
 def _put(document: dict[str, Any], name: str, value: Any) -> None:
     """Write a value, or leave the name out when it is empty."""
-    if value in ("", None, [], False):
+    if value in ("", None, [], {}, False):
         document.pop(name, None)
     else:
         document[name] = value
@@ -325,9 +327,19 @@ def cut_choices() -> list[tuple[str, str]]:
     return [("", NO_CUT), *((cut.key, f"{cut.shown_name} ({cut.species})") for cut in rows)]
 
 
+KEPT_GRADES = ("fair", "good", "best")
+
+
+def grade_field(method: str) -> str:
+    return f"grade_{method}"
+
+
 class CutForm(NamesForm):
     muscle = forms.ChoiceField(label="Muscle", help_text="The identity of the cut.")
-    cooking = optional("Best cooking", 60)
+    cooking = optional("How to cook it", 120)
+    serves = PlainDecimal(label="A pound serves", above=0, most=20, required=False, example="2.5")
+    story = optional("Story, two lines a seller can say", 200, widget=LONG)
+    mistaken_for = optional("Mistaken for, and how it differs", 200, widget=LONG)
     counter = forms.ChoiceField(label="Sold at", choices=Counter.choices)
     tray = optional("Tray", 20)
     least_age_days = forms.IntegerField(
@@ -340,6 +352,15 @@ class CutForm(NamesForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        for method in Method:
+            self.fields[grade_field(method)] = forms.ChoiceField(
+                label=f"Grade: {METHOD_WORDS[method]}",
+                choices=[("", Grade.NOT_SUITED.words), *((g, g) for g in KEPT_GRADES)],
+                required=False,
+            )
+        self.initial |= {
+            grade_field(method): grade for method, grade in self.initial.get("grades", {}).items()
+        }
         self.fields["muscle"].choices = [
             (muscle.key, f"{muscle.name} ({muscle.latin})" if muscle.latin else muscle.name)
             for muscle in Muscle.objects.all()
@@ -348,12 +369,23 @@ class CutForm(NamesForm):
     def change(self, cut: dict[str, Any]) -> dict[str, Any]:
         """The cut's document with what was typed. Only after is_valid()."""
         changed = {**cut}
-        for name, value in self.cleaned_data.items():
+        for name, value in self.kept().items():
             if name == "counter" and value == "self":
                 changed.pop("counter", None)
             else:
                 _put(changed, name, value)
         return changed
+
+    def kept(self) -> dict[str, Any]:
+        """What was typed as a document has it: the grades in one, decimals as text."""
+        data = dict(self.cleaned_data)
+        grades = {method.value: data.pop(grade_field(method)) for method in Method}
+        serves = data["serves"]
+        return {
+            **data,
+            "grades": {method: grade for method, grade in grades.items() if grade},
+            "serves": "" if serves is None else f"{serves:f}",
+        }
 
 
 LARGEST_FILE = 8 * 1024 * 1024

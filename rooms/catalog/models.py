@@ -12,6 +12,7 @@ from simple_history.models import HistoricalRecords
 
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.machines import Machine
+from cutting.words import shopper
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.common.words import fold
@@ -198,7 +199,16 @@ class Cut(Named):
     species = models.CharField(max_length=10, choices=Species)
     muscle = models.ForeignKey(Muscle, null=True, on_delete=models.PROTECT, related_name="cuts")
     item_number = models.CharField(max_length=20, blank=True)
-    cooking = models.CharField(max_length=60, blank=True)
+    cooking = models.CharField(max_length=120, blank=True)
+    """How, in a few words."""
+    grades = models.JSONField(default=dict, blank=True)
+    """How it suits each way of cooking, the shop's own notes: {"grill": "best", "pan": "good"}."""
+    serves = PlainDecimalField(null=True)
+    """How many a pound of it serves, raw."""
+    mistaken_for = models.CharField(max_length=200, blank=True)
+    """What it is taken for, and how it differs from its neighbours."""
+    story = models.CharField(max_length=200, blank=True)
+    """Two lines a seller can say."""
     counter = models.CharField(max_length=10, choices=Counter, default=Counter.SELF)
     tray = models.CharField(max_length=20, blank=True)
     least_age_days = models.PositiveSmallIntegerField(null=True, blank=True)
@@ -215,6 +225,17 @@ class Cut(Named):
 
     def __str__(self) -> str:
         return self.shown_name
+
+    @property
+    def told(self) -> shopper.Told:
+        """What a shopper is told of it."""
+        return shopper.Told.of(
+            self.grades,
+            self.serves,
+            house().unit,
+            is_ground=self.is_ground,
+            is_cubed=self.is_cubed,
+        )
 
     def found_by(self) -> Any:
         muscle = [self.muscle.latin, self.muscle.name] if self.muscle_id else []
@@ -240,6 +261,8 @@ class Piece(Named):
     cautions = models.JSONField(default=list, blank=True)
     doubts = models.JSONField(default=list, blank=True)
     least_age_days = models.PositiveSmallIntegerField(null=True, blank=True)
+    is_bought = models.BooleanField(default=False)
+    """The shop buys it: its own choice, in no file."""
     position = models.PositiveSmallIntegerField(default=0)
 
     history = HistoricalRecords(excluded_fields=["shipped", "search"])
@@ -308,6 +331,10 @@ class Step(Shipped):
         return house().house_rules.get(rule, choice) == choice
 
 
+HOUSE_PLANS = {"tunnel": "boning/tunnel"}
+"""Plans that are one of two ways the trade disagrees on: they stand first where it is the house's."""
+
+
 class Plan(Shipped):
     """One way to cut a piece: its outputs in order, with usual shares and targets."""
 
@@ -327,6 +354,16 @@ class Plan(Shipped):
 
     def __str__(self) -> str:
         return self.name
+
+    @staticmethod
+    def in_house_order(plans: Any) -> Any:
+        """A queryset of one piece's plans, the house's way first where the trade has two."""
+        ways = house().house_rules
+        first = [
+            key for key, way in HOUSE_PLANS.items() if ways[way.split("/")[0]] == way.split("/")[1]
+        ]
+        ours = models.Case(models.When(key__in=first, then=0), default=1)
+        return plans.order_by(ours, "position", "id")
 
 
 class PlanOutput(Shipped):

@@ -1,10 +1,11 @@
 from django.urls import path
 
-from rooms.catalog.views import changes, cuts, files, guides, pieces, plans, steps
+from rooms.catalog.views import bought, changes, cuts, files, guides, pieces, plans, steps
 
 app_name = "catalog"
 urlpatterns = [
     path("", guides.animals, name="animals"),
+    path("bought/", bought.bought, name="bought"),
     path("same-map/", guides.same_map, name="same_map"),
     path("find/", guides.finding, name="find"),
     path("find/list/", guides.found_list, name="found"),

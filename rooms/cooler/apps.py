@@ -12,7 +12,19 @@ class CoolerConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.catalog.rules.signals import pieces_changed
+        from rooms.cooler.models import Bag, Delivery
+        from rooms.shop.rules.records import Kept, tell
 
+        priced = Bag.objects.filter(price_amount__isnull=False)
+        tell(
+            Kept("bag with its price", "bags with their prices", priced.count, in_currency=True),
+            Kept(
+                "open delivery",
+                "open deliveries",
+                Delivery.objects.filter(closed_at=None).count,
+                in_unit=True,
+            ),
+        )
         pieces_changed.connect(_keep_all_days, dispatch_uid="cooler days")
         post_migrate.connect(_after_migration, sender=self, dispatch_uid="cooler days")
 

@@ -5,8 +5,12 @@ from typing import Any
 
 from django import forms
 
+from cutting.errors import BadValue
+from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.catalog.models import UNITS, Counter, Cut
 from rooms.common.forms import Percent, PlainDecimal
+from rooms.common.formsets import NumberedForm
+from rooms.pricebook.actions.first_list import NewProduct
 from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, TraySize
 from rooms.shop.forms import EndingsField
 from rooms.shop.rules.endings import words_of
@@ -159,3 +163,43 @@ class AdderForm(BookForm):
     material = PlainDecimal(label="Material a unit", least=0, most=1000, required=False)
     pick_up = Percent(label="Pick-up, % of its weight", least=0, most=100, required=False)
     caution = forms.CharField(label="Caution", max_length=200, required=False)
+
+
+class CutRow(NumberedForm):
+    """One cut of the table: ticked, or with a price or a worth."""
+
+    optional_word = "none"
+
+    take = forms.BooleanField(label="Sold", required=False)
+    name = forms.CharField(label="House name", max_length=100, required=False)
+    price = PlainDecimal(label="Price", above=0, most=MOST_PRICE, required=False)
+    worth = PlainDecimal(label="Value as a by-product", least=0, most=MOST_PRICE, required=False)
+
+    def __init__(self, *args: Any, cut: Cut, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.cut = cut
+        name = cut.shown_name
+        self.fields["name"].widget.attrs["placeholder"] = name
+        self.label_cells(
+            take=f"{name} is sold",
+            name=f"House name of {name}",
+            price=f"Price of {name}",
+            worth=f"{name} as a by-product is worth",
+        )
+
+    def clean_price(self) -> Any:
+        price = self.cleaned_data["price"]
+        if price is None:
+            return None
+        try:
+            return retail_price(price)
+        except BadValue as bad:
+            raise forms.ValidationError(f"{bad.wrong}; {bad.right}.") from bad
+
+    @property
+    def wanted(self) -> NewProduct | None:
+        """The product as typed; None for a row nobody touched. Only after is_valid()."""
+        data = self.cleaned_data
+        if not data["take"] and data["price"] is None and data["worth"] is None:
+            return None
+        return NewProduct(self.cut, data["name"], data["price"], data["worth"])

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.pricebook.views import book, products
+from rooms.pricebook.views import book, first_list, products
 
 app_name = "pricebook"
 urlpatterns = [
@@ -12,6 +12,8 @@ urlpatterns = [
     path("file/<slug:kind>/", book.export, name="export"),
     path("import/", book.import_prices, name="import"),
     path("products/", products.products, name="products"),
+    path("products/from-catalog/", first_list.from_catalog, name="from_catalog"),
+    path("products/from-list/", first_list.from_list, name="from_list"),
     path("products/new/", products.new_product, name="new_product"),
     path("products/<int:pk>/", products.product, name="product"),
     path("products/<int:pk>/price/", products.price_by_hand, name="price_by_hand"),

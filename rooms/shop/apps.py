@@ -8,5 +8,26 @@ class ShopConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.shop.rules.current import forget
+        from rooms.shop.rules.first_day import SETTINGS, Leading, lead, sections_left, standing
+        from rooms.staff.models import Person, Tablet
 
         request_started.connect(forget, dispatch_uid="the shop's settings, once a request")
+        lead(
+            Leading(
+                SETTINGS,
+                "The shop's settings",
+                "Six short pages, about two minutes: name, place, prices, cooler, scale, house rules.",
+                "shop:walk",
+                lambda: not sections_left(standing()),
+            ),
+            Leading(
+                "people",
+                "People and tablets",
+                "Give yourself and the others a PIN, and enrol this tablet for the block.",
+                "staff:people",
+                lambda: (
+                    Tablet.objects.filter(withdrawn_at=None).exists()
+                    and Person.objects.filter(is_active=True).exclude(pin="").exists()
+                ),
+            ),
+        )

@@ -14,7 +14,7 @@ from cutting.words.dates import WEEKDAYS, Clock, DayOrder
 from cutting.words.pencil import MEANINGS, SCHOOL_NAMES
 from rooms.common.forms import Percent, PlainDecimal
 from rooms.common.formsets import NumberedForm
-from rooms.shop.models import DIRECTIONS, FAT_LEVELS, SALES_UNITS, Shop
+from rooms.shop.models import DIRECTIONS, FAT_CHOICES, SALES_UNITS, Shop
 from rooms.shop.rules.choices import currencies, zones
 from rooms.shop.rules.endings import bands_of, words_of
 from rooms.shop.rules.house import House, Plate
@@ -244,7 +244,7 @@ class HouseSection(Section):
         "Where the trade has two ways. Guides show the other beside the house's.",
     )
 
-    fat_level = radio("Fat left on steaks and roasts", FAT_LEVELS, required=False)
+    fat_level = radio("Fat left on steaks and roasts", FAT_CHOICES, required=False)
     steak_trim = radio("Steaks are trimmed", Shop.SteakTrim.choices)
     silver_skin = radio("Silver skin", Shop.SilverSkin.choices)
     leg_cap = radio("The thin cap of a pork leg is", Shop.LegCap.choices)

@@ -7,6 +7,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from cutting.costing.schools import CostingSchool
+from cutting.sheet.choices import FAT_LEVELS
 from cutting.words.dates import Clock, DayOrder
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
@@ -15,12 +16,7 @@ from rooms.common.fields import PlainDecimalField
 PERSON = settings.AUTH_USER_MODEL
 SALES_UNITS = [("lb", "pounds"), ("kg", "kilograms")]
 DIRECTIONS = [("up", "up"), ("down", "down"), ("nearest", "to the nearest")]
-FAT_LEVELS = [
-    ("", "as the plan says"),
-    ("none", "none"),
-    ("1/8 in", "1/8 in"),
-    ("1/4 in", "1/4 in"),
-]
+FAT_CHOICES = [("", "as the plan says"), *((level, level) for level in FAT_LEVELS)]
 
 
 class Shop(models.Model):
@@ -78,7 +74,7 @@ class Shop(models.Model):
     coldest = models.IntegerField()
     scales = models.JSONField()
     """Plates of the scales: [{"name", "label", "capacity", "unit", "division"}], the first first."""
-    fat_level = models.CharField(max_length=10, choices=FAT_LEVELS, blank=True)
+    fat_level = models.CharField(max_length=10, choices=FAT_CHOICES, blank=True)
     steak_trim = models.CharField(max_length=6, choices=SteakTrim)
     silver_skin = models.CharField(max_length=6, choices=SilverSkin)
     leg_cap = models.CharField(max_length=6, choices=LegCap)

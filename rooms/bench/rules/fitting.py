@@ -17,6 +17,7 @@ from cutting.sheet.trays import MOST_IN_A_TRAY
 from rooms.catalog.models import Cut, Piece, Plan
 from rooms.common.words import fold
 from rooms.cooler.rules.reading_in import KnownPieces
+from rooms.shop.rules.current import house
 from rooms.staff.models import Person
 
 FIRST_YEAR = 1970

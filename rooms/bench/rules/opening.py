@@ -144,7 +144,7 @@ def guard(piece: Piece, plan: Plan | None, packed_on: date | None) -> Guard:
     """For the page that opens a piece: three queries for any number of plans."""
     if packed_on is None or plan is None:
         return Guard([], [])
-    plans = {each.pk: each for each in piece.plans.order_by("position", "id")}
+    plans = {each.pk: each for each in Plan.in_house_order(piece.plans)}
     outputs: dict[int, list[PlanOutput]] = {pk: [] for pk in plans}
     ages: dict[int, int | None] = {}
     for output in PlanOutput.objects.filter(plan__in=plans).select_related("cut"):

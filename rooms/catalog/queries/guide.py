@@ -65,7 +65,7 @@ class Guide:
 
 def guide(piece: Piece, chosen: Chosen) -> Guide:
     """A guide from the database: four queries beside the piece."""
-    plans = list(piece.plans.order_by("position", "id"))
+    plans = list(Plan.in_house_order(piece.plans))
     plan = next((p for p in plans if p.key == chosen.plan), plans[0] if plans else None)
     outputs = (
         list(plan.outputs.select_related("cut__muscle").order_by("position", "id")) if plan else []

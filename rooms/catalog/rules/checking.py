@@ -20,7 +20,7 @@ ITEM_NUMBER = re.compile(r"[0-9]{3,4}[A-Z]?")
 
 
 MOST_SHOWN = 60
-RESERVED = frozenset({"new", "find", "cuts", "muscles", "files", "changes", "same-map"})
+RESERVED = frozenset({"new", "find", "cuts", "muscles", "files", "changes", "same-map", "bought"})
 """Keys that pages have in their addresses."""
 
 

@@ -38,6 +38,10 @@ CUT: dict[str, Any] = {
     "muscle": None,
     "item_number": "",
     "cooking": "",
+    "grades": {},
+    "serves": None,
+    "mistaken_for": "",
+    "story": "",
     "counter": "self",
     "tray": "",
     "least_age_days": None,
@@ -106,11 +110,17 @@ def rows_of(document: dict[str, Any]) -> dict[type, list[Row]]:
     for position, (key, primal) in enumerate(document["primals"].items()):
         rows[Primal].append(((key,), {**_fields(primal, PRIMAL), "position": position}))
     for key, cut in document["cuts"].items():
-        rows[Cut].append(((key,), _fields(cut, CUT)))
+        rows[Cut].append(((key,), cut_fields(cut)))
     for position, (key, piece) in enumerate(document["pieces"].items()):
         for model, row in piece_rows(key, piece, position):
             rows[model].append(row)
     return rows
+
+
+def cut_fields(cut: dict[str, Any]) -> dict[str, Any]:
+    """The fields of a cut."""
+    serves = cut.get("serves")
+    return {**_fields(cut, CUT), "serves": None if serves is None else Decimal(serves)}
 
 
 def piece_rows(key: str, piece: dict[str, Any], position: int) -> Iterator[tuple[type, Row]]:
@@ -280,6 +290,8 @@ def _written(row: Any, defaults: dict[str, Any], keep: tuple[str, ...] = ()) -> 
         value = getattr(row, name)
         if name in REFERENCES:
             value = value.key if value else None
+        if isinstance(value, Decimal):
+            value = f"{value:f}"
         if value != usual or name in keep:
             found[IN_THE_FILE.get(name, name)] = value
     if "is_sawn" in found and isinstance(row, Plan):

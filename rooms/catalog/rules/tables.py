@@ -58,7 +58,11 @@ TABLES = {
 }
 
 
-LATER = {"outputs": {"key", "made_by"}, "steps": {"machine", "school"}}
+LATER = {
+    "cuts": {"grades", "serves", "mistaken_for", "story"},
+    "outputs": {"key", "made_by"},
+    "steps": {"machine", "school"},
+}
 """Columns that tables of earlier versions do not have."""
 EARLIER = {"steps": {"is_sawn"}}
 """Columns that only they have."""
@@ -101,6 +105,8 @@ def _rows(table: str, document: dict[str, Any]) -> Any:
 def _text(value: Any) -> str:
     if isinstance(value, list):
         return " | ".join(value)
+    if isinstance(value, dict):
+        return " | ".join(f"{name} {word}" for name, word in value.items())
     if isinstance(value, bool):
         return "yes" if value else ""
     return "" if value is None else str(value)
@@ -140,6 +146,9 @@ def _value(name: str, text: str, where: str) -> Any:
     text = text.strip()
     if name in LISTS:
         return [word.strip() for word in text.split("|") if word.strip()]
+    if name == "grades":
+        pairs = (word.split(maxsplit=1) for word in text.split("|") if word.strip())
+        return {pair[0]: pair[-1].strip() for pair in pairs}
     if name in FLAGS:
         if text.lower() not in ("yes", "no"):
             raise BadInput(f"File: {where}, {name}: “{text}”; yes or no is right.")

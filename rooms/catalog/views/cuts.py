@@ -44,7 +44,7 @@ def preview_cut(request: HttpRequest, key: str) -> HttpResponse:
     form = CutForm(request.POST)
     if not form.is_valid():
         return render(request, "catalog/_preview.html", {"form": form})
-    data = form.cleaned_data
-    row = Cut(**{name: value for name, value in data.items() if name != "muscle"})
-    row.muscle = Muscle.objects.get(key=data["muscle"])
+    data = form.kept()
+    muscle = Muscle.objects.get(key=data.pop("muscle"))
+    row = Cut(**{**data, "serves": form.cleaned_data["serves"]}, muscle=muscle)
     return render(request, "catalog/_preview.html", {"cut": row})

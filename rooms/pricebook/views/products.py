@@ -31,6 +31,7 @@ from rooms.pricebook.forms import (
 )
 from rooms.pricebook.models import Adder, Ending, Family, Product, TraySize
 from rooms.pricebook.queries.book import prices_on, story_of
+from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -79,7 +80,10 @@ def products(request: HttpRequest) -> HttpResponse:
 @may(Right.PRICE, read=Right.PRICE)
 @require_http_methods(["GET", "POST"])
 def new_product(request: HttpRequest) -> HttpResponse:
-    form = NewProductForm(request.POST or None, initial={"is_sold": True, "per": "lb"})
+    form = NewProductForm(
+        request.POST or None,
+        initial={"is_sold": True, "per": house().unit, "tray_unit": house().unit},
+    )
     if request.method == "POST" and form.is_valid():
         product = save_product(Product(), form.cleaned_data, by_id(request))
         return redirect("pricebook:product", product.pk)

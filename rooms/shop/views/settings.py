@@ -64,8 +64,19 @@ def section(request: HttpRequest, key: str) -> HttpResponse:
         after = next_section(key)
         if after is None:
             return redirect("today:today")
-        return redirect(f"{reverse('shop:section', args=[after])}?walk=1")
+        return _to_section(after)
     return redirect("shop:settings")
+
+
+@may(Right.SHOP, read=Right.SHOP)
+@require_GET
+def walk(request: HttpRequest) -> HttpResponse:
+    """The first page of the settings that nobody has looked through yet, on whatever tablet."""
+    return _to_section(next_section() or next(iter(SECTIONS)))
+
+
+def _to_section(key: str) -> HttpResponse:
+    return redirect(f"{reverse('shop:section', args=[key])}?walk=1")
 
 
 def _page(

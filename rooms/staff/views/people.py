@@ -101,7 +101,7 @@ def first(request: HttpRequest) -> HttpResponse:
         data = form.cleaned_data
         person = make_first_manager(data["name"], data["username"], data["password"])
         login(request, person, BACKEND)
-        return redirect("staff:people")
+        return redirect("today:today")
     return render(request, "staff/first.html", {"form": form}, status=422 if form.is_bound else 200)
 
 

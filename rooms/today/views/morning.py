@@ -6,6 +6,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
+from rooms.shop.queries.first_day import first_day
 from rooms.staff.rights import Right, may
 from rooms.today.actions.want import want
 from rooms.today.forms import WantedForm
@@ -18,6 +19,7 @@ from rooms.today.queries.morning import today
 def morning(request: HttpRequest) -> HttpResponse:
     """What must be cut and why, what the case wants, what is open. The wall display is the same."""
     context = {
+        "first_day": first_day(),
         "view": today(timezone.localdate()),
         "is_wall": request.GET.get("wall") == "1",
         "made_at": timezone.localtime(),

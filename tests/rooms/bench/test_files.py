@@ -134,7 +134,7 @@ def test_out_wiped_and_in_again_is_the_same_to_the_letter(client, two):
 
 def test_the_same_file_twice_changes_nothing(client, two, django_assert_max_num_queries):
     text = json.dumps(given_out(client))
-    with django_assert_max_num_queries(24):
+    with django_assert_max_num_queries(25):
         answer = client.post(reverse("bench:files"), {"text": text})
     assert "0 tests taken in; 2 were here already" in words_of(answer)
     assert CuttingTest.objects.filter(imported_at=None).count() == 2

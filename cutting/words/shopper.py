@@ -1,0 +1,158 @@
+"""What a shopper is told of a cut: how to cook it, how hot inside, for how many.
+
+Grades are the shop's own notes. Temperatures: USDA FSIS, safe minimum internal temperatures.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import ROUND_CEILING, Decimal
+from enum import IntEnum, StrEnum
+
+from cutting.errors import BadValue
+from cutting.quantities import CONSTANTS, HUNDRED, Unit, Weight, round_half_up, working
+
+
+class Method(StrEnum):
+    """A way to cook, in the order they are shown."""
+
+    GRILL = "grill"
+    PAN = "pan"
+    ROAST = "roast"
+    STIR_FRY = "stir-fry"
+    BRAISE = "braise"
+    SLOW = "slow"
+
+
+class Grade(IntEnum):
+    """How a cut suits a way of cooking."""
+
+    NOT_SUITED = 0
+    FAIR = 1
+    GOOD = 2
+    BEST = 3
+
+    @property
+    def words(self) -> str:
+        return self.name.replace("_", " ").lower()
+
+
+METHOD_WORDS = {
+    Method.GRILL: "grill",
+    Method.PAN: "pan",
+    Method.ROAST: "roast",
+    Method.STIR_FRY: "stir-fry",
+    Method.BRAISE: "braise",
+    Method.SLOW: "low and slow",
+}
+GRADES = {grade.words: grade for grade in Grade}
+SAFE = CONSTANTS["published"]["safe_minimum"]
+
+
+def grades_of(kept: Mapping[str, str]) -> dict[Method, Grade]:
+    """A grade for each way of cooking, from what is kept: {"grill": "best"}. Others are not suited.
+
+    Raises BadValue for a way or a grade that is none.
+    """
+    for method, grade in kept.items():
+        if method not in list(Method):
+            raise BadValue("grades", f"“{method}” is no way of cooking", ", ".join(Method))
+        if grade not in GRADES:
+            raise BadValue("grades", f"{method}: “{grade}” is no grade", ", ".join(GRADES))
+    return {method: GRADES[kept.get(method, "not suited")] for method in Method}
+
+
+def best_words(grades: Mapping[Method, Grade]) -> str:
+    """The ways it is best for, else those it is good for: "grill, pan"."""
+    for least in (Grade.BEST, Grade.GOOD, Grade.FAIR):
+        found = [METHOD_WORDS[method] for method, grade in grades.items() if grade == least]
+        if found:
+            return ", ".join(found)
+    return ""
+
+
+@dataclass(frozen=True, slots=True)
+class Core:
+    """How hot the middle must have been, in °F, and how long it rests then."""
+
+    fahrenheit: int
+    rest_minutes: int
+
+    @property
+    def celsius(self) -> Decimal:
+        """The same in °C, to a tenth."""
+        with working():
+            return round_half_up(Decimal(self.fahrenheit - 32) * 5 / 9, 1)
+
+    @property
+    def words(self) -> str:
+        rest = f", then {self.rest_minutes} min of rest" if self.rest_minutes else ""
+        return f"{self.fahrenheit} °F ({self.celsius} °C) in the middle{rest}"
+
+
+def core_of(*, is_ground: bool = False, is_cubed: bool = False) -> Core:
+    """The safe minimum: ground meat, and cubed steaks whose outside was pressed inwards, at 160 °F;
+    whole muscle at 145 °F with 3 minutes of rest (USDA FSIS)."""
+    kind = SAFE["ground"] if is_ground or is_cubed else SAFE["whole"]
+    return Core(int(kind["fahrenheit"]), int(kind["rest_minutes"]))
+
+
+def serves_words(serves: Decimal, unit: Unit) -> str:
+    """A pound serves 2 to 3; for a kilogram the same meat counted in kilograms."""
+    with working():
+        many = serves if unit is Unit.LB else serves * Unit.KG.grams / Unit.LB.grams
+    whole = int(many)
+    rest = many - whole
+    if rest < Decimal("0.25"):
+        text = f"{max(whole, 1)}"
+    elif rest < Decimal("0.75"):
+        text = f"{whole} to {whole + 1}" if whole else "1 at most"
+    else:
+        text = f"{whole + 1}"
+    return f"a {unit.value} serves {text}"
+
+
+def to_buy(people: int, serves: Decimal, unit: Unit) -> Decimal:
+    """How much raw meat for so many, in `unit`, up to the next hundredth.
+
+    Raises BadValue for nobody or for more than a shop cuts at once.
+    """
+    if not 1 <= people <= 500:
+        raise BadValue("People", f"{people}", "1 to 500 is right")
+    with working():
+        weight = Weight(Decimal(people) / serves, Unit.LB).to(unit)
+        return (weight * HUNDRED).to_integral_value(ROUND_CEILING) / HUNDRED
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What a card says beside names and story. `grades`: pairs of the way's words and its grade."""
+
+    grades: tuple[tuple[str, Grade], ...]
+    best: str
+    core: Core
+    serves: str
+
+    @classmethod
+    def of(
+        cls,
+        kept: Mapping[str, str],
+        serves: Decimal | None,
+        unit: Unit,
+        *,
+        is_ground: bool = False,
+        is_cubed: bool = False,
+    ) -> Told:
+        grades = grades_of(kept)
+        return cls(
+            tuple((METHOD_WORDS[method], grade) for method, grade in grades.items()),
+            best_words(grades),
+            core_of(is_ground=is_ground, is_cubed=is_cubed),
+            serves_words(serves, unit) if serves else "",
+        )
+
+    @property
+    def is_cooked(self) -> bool:
+        """Whether any way of cooking suits it: fat and bones are no dinner."""
+        return bool(self.best)
