@@ -59,19 +59,19 @@ class Stock:
     unpriced: int
 
 
-def stock(bags: Iterable[tuple[Weight, UnitPrice | None, Decimal, Decimal]]) -> Stock:
-    """Of each bag its weight, price, freight and discount."""
+def stock(bags: Iterable[tuple[Weight, UnitPrice | None, Decimal, Decimal]], unit: Unit) -> Stock:
+    """Of each bag its weight, price, freight and discount; the sum is in `unit`."""
     count = unpriced = 0
-    pounds = worth = ZERO
+    total = worth = ZERO
     with working():
         for weight, price, freight, discount in bags:
             count += 1
-            pounds += weight.to(Unit.LB)
+            total += weight.to(unit)
             if price is None:
                 unpriced += 1
             else:
                 worth += bag_cost(InvoiceLine(weight, price), freight, discount)
-    return Stock(count, pounds, worth, unpriced)
+    return Stock(count, total, worth, unpriced)
 
 
 def mean_price(lines: Sequence[InvoiceLine]) -> UnitPrice:

@@ -20,7 +20,7 @@ MOST_AT = 0.75
 
 @dataclass(frozen=True, slots=True)
 class Want:
-    """A product with the least and the most the case should hold, in pounds.
+    """A product with the least and the most the case should hold, in the shop's unit.
 
     `key` says which product it is: two may have one name, on two animals.
     """
@@ -45,31 +45,31 @@ class Choice:
 
 @dataclass(frozen=True, slots=True)
 class DuePiece:
-    """A piece with the pounds of it that are due, and its plans, the usual one first."""
+    """A piece with how much of it is due in the shop's unit, and its plans, the usual one first."""
 
     piece: str
-    pounds: Decimal
+    weight: Decimal
     choices: Sequence[Choice]
 
 
-def pounds_due(bags: Iterable[tuple[int, Weight, int]]) -> dict[int, Decimal]:
-    """Pounds of each piece (by its key) that can be cut. A bag past its end gives nothing:
+def due_weights(bags: Iterable[tuple[int, Weight, int]], unit: Unit) -> dict[int, Decimal]:
+    """How much of each piece (by its key) can be cut, in `unit`. A bag past its end gives nothing:
     somebody decides before anybody cuts it."""
     found: dict[int, Decimal] = {}
     with working():
         for piece, weight, urgency in bags:
             if urgency > Urgency.PAST:
-                found[piece] = found.get(piece, ZERO) + weight.to(Unit.LB)
+                found[piece] = found.get(piece, ZERO) + weight.to(unit)
     return found
 
 
 @dataclass(frozen=True, slots=True)
 class Gives:
-    """What one plan of one piece gives of one wanted product, in pounds."""
+    """What one plan of one piece gives of one wanted product, in the shop's unit."""
 
     piece: str
     plan: str
-    pounds: Decimal
+    weight: Decimal
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,21 +90,21 @@ def compare(
 ) -> list[Answer]:
     """Each wanted product against what is cut and what is due.
 
-    `cut`: pounds that came off the block already, by the product's key. A product that is not cut
+    `cut`: what came off the block already, by the product's key. A product that is not cut
     and that no plan gives is missing whole.
     """
     found = []
     with working():
         for want in wants:
             gives = tuple(
-                Gives(one.piece, choice.plan, one.pounds * choice.shares[want.key])
+                Gives(one.piece, choice.plan, one.weight * choice.shares[want.key])
                 for one in due
                 for choice in one.choices
                 if choice.shares.get(want.key)
             )
             usual = sum(
                 (
-                    one.pounds * one.choices[0].shares.get(want.key, ZERO)
+                    one.weight * one.choices[0].shares.get(want.key, ZERO)
                     for one in due
                     if one.choices
                 ),

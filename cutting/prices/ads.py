@@ -108,7 +108,7 @@ def _week(sold: Sequence[tuple[Decimal, Decimal, Decimal]]) -> Week:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way to cut the ad pieces: what a pound bought sells for and costs."""
+    """One way to cut the ad pieces: what one unit bought sells for and costs."""
 
     name: str
     sales: Decimal
@@ -120,10 +120,10 @@ class Way:
             return self.sales - self.cost
 
 
-def sells_for(parts: Sequence[tuple[Decimal, UnitPrice]]) -> Decimal:
-    """What a pound bought sells for: Σ share of the weight paid for × price."""
+def sells_for(parts: Sequence[tuple[Decimal, UnitPrice]], unit: Unit) -> Decimal:
+    """What one `unit` bought sells for: Σ share of the weight paid for × price."""
     with working():
-        return sum((share * price.to(Unit.LB) for share, price in parts), ZERO)
+        return sum((share * price.to(unit) for share, price in parts), ZERO)
 
 
 def brings(share: Decimal, price: UnitPrice, bought: Weight) -> Decimal:

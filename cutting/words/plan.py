@@ -127,8 +127,8 @@ def buy_pencil(one: Bought, rate: Decimal) -> Pencil:
     )
 
 
-def wanted_words(answer: Answer) -> str:
+def wanted_words(answer: Answer, unit: str) -> str:
     """What is missing to the least, or over the most."""
     if answer.missing:
-        return f"{answer.missing:.1f} lb missing"
-    return f"{answer.over:.1f} lb over the most" if answer.over else "enough"
+        return f"{answer.missing:.1f} {unit} missing"
+    return f"{answer.over:.1f} {unit} over the most" if answer.over else "enough"

@@ -7,36 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import ROUND_CEILING, Decimal
-from enum import IntEnum, StrEnum
+from decimal import Decimal
 
-from cutting.errors import BadValue
-from cutting.quantities import CONSTANTS, HUNDRED, Unit, Weight, round_half_up, working
-
-
-class Method(StrEnum):
-    """A way to cook, in the order they are shown."""
-
-    GRILL = "grill"
-    PAN = "pan"
-    ROAST = "roast"
-    STIR_FRY = "stir-fry"
-    BRAISE = "braise"
-    SLOW = "slow"
-
-
-class Grade(IntEnum):
-    """How a cut suits a way of cooking."""
-
-    NOT_SUITED = 0
-    FAIR = 1
-    GOOD = 2
-    BEST = 3
-
-    @property
-    def words(self) -> str:
-        return self.name.replace("_", " ").lower()
-
+from cutting.plans.dinner import Grade, Method, grades_of
+from cutting.quantities import CONSTANTS, Unit, round_half_up, working
 
 METHOD_WORDS = {
     Method.GRILL: "grill",
@@ -46,21 +20,7 @@ METHOD_WORDS = {
     Method.BRAISE: "braise",
     Method.SLOW: "low and slow",
 }
-GRADES = {grade.words: grade for grade in Grade}
 SAFE = CONSTANTS["published"]["safe_minimum"]
-
-
-def grades_of(kept: Mapping[str, str]) -> dict[Method, Grade]:
-    """A grade for each way of cooking, from what is kept: {"grill": "best"}. Others are not suited.
-
-    Raises BadValue for a way or a grade that is none.
-    """
-    for method, grade in kept.items():
-        if method not in list(Method):
-            raise BadValue("grades", f"“{method}” is no way of cooking", ", ".join(Method))
-        if grade not in GRADES:
-            raise BadValue("grades", f"{method}: “{grade}” is no grade", ", ".join(GRADES))
-    return {method: GRADES[kept.get(method, "not suited")] for method in Method}
 
 
 def best_words(grades: Mapping[Method, Grade]) -> str:
@@ -99,30 +59,18 @@ def core_of(*, is_ground: bool = False, is_cubed: bool = False) -> Core:
 
 
 def serves_words(serves: Decimal, unit: Unit) -> str:
-    """A pound serves 2 to 3; for a kilogram the same meat counted in kilograms."""
+    """For how many: "a lb serves 2 to 3". `serves` is for a pound; a kilogram serves more."""
     with working():
-        many = serves if unit is Unit.LB else serves * Unit.KG.grams / Unit.LB.grams
+        many = serves if unit is Unit.LB else serves * unit.grams / Unit.LB.grams
     whole = int(many)
     rest = many - whole
-    if rest < Decimal("0.25"):
-        text = f"{max(whole, 1)}"
-    elif rest < Decimal("0.75"):
-        text = f"{whole} to {whole + 1}" if whole else "1 at most"
+    if rest < Decimal("0.25") and whole:
+        text = f"{whole}"
+    elif rest < Decimal("0.75") and whole:
+        text = f"{whole} to {whole + 1}"
     else:
         text = f"{whole + 1}"
     return f"a {unit.value} serves {text}"
-
-
-def to_buy(people: int, serves: Decimal, unit: Unit) -> Decimal:
-    """How much raw meat for so many, in `unit`, up to the next hundredth.
-
-    Raises BadValue for nobody or for more than a shop cuts at once.
-    """
-    if not 1 <= people <= 500:
-        raise BadValue("People", f"{people}", "1 to 500 is right")
-    with working():
-        weight = Weight(Decimal(people) / serves, Unit.LB).to(unit)
-        return (weight * HUNDRED).to_integral_value(ROUND_CEILING) / HUNDRED
 
 
 @dataclass(frozen=True, slots=True)

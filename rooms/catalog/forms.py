@@ -7,7 +7,8 @@ from django import forms
 
 from cutting.drawing.families import Family
 from cutting.errors import BadValue
-from cutting.words.shopper import METHOD_WORDS, Grade, Method
+from cutting.plans.dinner import Grade, Method
+from cutting.words.shopper import METHOD_WORDS
 from rooms.catalog.models import (
     MACHINES,
     PILE_WORDS,

@@ -175,6 +175,8 @@ class CheckForm(Degrees):
     difference_reason = forms.CharField(
         label="Invoice differs: why", max_length=300, required=False
     )
+    invoice_unit = forms.ChoiceField(choices=UNITS, required=False, widget=forms.HiddenInput)
+    """What the page said the weight is in, whatever the settings say meanwhile."""
 
     def check(self) -> Check:
         data = self.cleaned_data
@@ -185,6 +187,7 @@ class CheckForm(Degrees):
             arrival_reason=data["arrival_reason"],
             bags=data["bags"],
             weight=data["weight"],
+            unit=data["invoice_unit"],
             amount=data["amount"],
             difference_reason=data["difference_reason"],
         )

@@ -49,6 +49,8 @@ class Delivery(models.Model):
     arrival_reason = models.CharField(max_length=300, blank=True)
     invoice_bags = models.PositiveIntegerField(null=True)
     invoice_weight = PlainDecimalField(null=True)
+    invoice_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
+    """Of its weight and of the delivery's sums, once it is closed."""
     invoice_amount = PlainDecimalField(null=True)
     difference_reason = models.CharField(max_length=300, blank=True)
     closed_at = models.DateTimeField(null=True)

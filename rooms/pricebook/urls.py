@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.pricebook.views import book, first_list, products
+from rooms.pricebook.views import book, first_list, products, shopper
 
 app_name = "pricebook"
 urlpatterns = [
@@ -8,6 +8,9 @@ urlpatterns = [
     path("version/<int:number>/", book.version, name="version"),
     path("version/<int:number>/undo/", book.undo_version, name="undo"),
     path("compare/", book.compare_dates, name="compare"),
+    path("cards/", shopper.all_cards, name="cards"),
+    path("cards/<int:pk>/", shopper.one_card, name="card"),
+    path("dinner/", shopper.dinner, name="dinner"),
     path("shelf/", book.shelf, name="shelf"),
     path("file/<slug:kind>/", book.export, name="export"),
     path("import/", book.import_prices, name="import"),

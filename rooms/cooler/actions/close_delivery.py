@@ -27,6 +27,8 @@ class Check:
     arrival_reason: str = ""
     bags: int | None = None
     weight: Decimal | None = None
+    unit: str = ""
+    """Of the weight; empty for the delivery's own."""
     amount: Decimal | None = None
     difference_reason: str = ""
 
@@ -48,7 +50,8 @@ def close_delivery(delivery_id: UUID, check: Check, by_id: int | None) -> Delive
         if unpriced:
             raise BadInput(f"Price: {unpriced} of {len(bags)} bags have none; set it above.")
         _origin(bags)
-        received = totals(lines, unit_of(bags))
+        unit = Unit(check.unit) if check.unit else unit_of(delivery, bags)
+        received = totals(lines, unit)
         wrong = differences(received, check.bags, check.weight, check.amount)
         if wrong and not check.difference_reason.strip():
             words = ", ".join(f"{d.what}: {d.billed} billed, {d.received} here" for d in wrong)
@@ -57,7 +60,7 @@ def close_delivery(delivery_id: UUID, check: Check, by_id: int | None) -> Delive
         delivery.freight, delivery.discount = check.freight, check.discount
         delivery.arrival, delivery.arrival_reason = check.arrival, check.arrival_reason.strip()
         delivery.invoice_bags, delivery.invoice_weight = check.bags, check.weight
-        delivery.invoice_amount = check.amount
+        delivery.invoice_amount, delivery.invoice_unit = check.amount, unit.value
         delivery.difference_reason = check.difference_reason.strip()
         delivery.closed_at = timezone.now()
         delivery.save()

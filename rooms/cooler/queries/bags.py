@@ -19,6 +19,7 @@ from cutting.words.cooler import due_words
 from rooms.common.paging import paged
 from rooms.cooler.models import UNNAMED, Bag
 from rooms.cooler.rules.days import core_bags
+from rooms.shop.rules.current import house
 
 BAGS_A_PAGE = 40
 WIDTH = 560.0
@@ -134,18 +135,20 @@ def first_of(due: Sequence[DueBag], axes: Axes) -> list[BagView]:
 
 
 def _total() -> Stock:
-    """Pounds and dollars of all bags in the cooler: one query of narrow rows."""
+    """Weight and worth of all bags in the cooler: one query of narrow rows."""
     names = ("weight_value", "weight_unit", "price_amount", "price_per", "freight", "discount")
+    rows = Bag.objects.in_cooler().order_by().values_list(*names)
     return stock(
         (
-            Weight(value, Unit(unit)),
-            None if price is None else UnitPrice(price, Unit(per)),
-            freight,
-            discount,
-        )
-        for value, unit, price, per, freight, discount in (
-            Bag.objects.in_cooler().order_by().values_list(*names)
-        )
+            (
+                Weight(value, Unit(unit)),
+                None if price is None else UnitPrice(price, Unit(per)),
+                freight,
+                discount,
+            )
+            for value, unit, price, per, freight, discount in rows
+        ),
+        house().unit,
     )
 
 

@@ -54,7 +54,7 @@ def delivery_view(delivery: Delivery) -> DeliveryView:
     """One delivery with its bags: two queries."""
     bags = list(delivery.bags.select_related("piece").order_by("came_at", "id"))
     kept = [bag for bag in bags if bag.state != Bag.State.BACK]
-    unit = unit_of(kept)
+    unit = unit_of(delivery, kept)
     found = totals([bag.line for bag in kept if bag.line], unit)
     weight = sum((bag.weight.to(unit) for bag in kept), ZERO)
     found = Totals(len(kept), weight, found.amount)

@@ -19,8 +19,11 @@ def claim_of(bag: Bag) -> Any:
     return short_weight(bag.line, own, Weight.of(plate.division, plate.unit))
 
 
-def unit_of(bags: list[Bag]) -> Unit:
-    """The unit of a delivery's sums: the bags' own, the shop's where they differ."""
+def unit_of(delivery: Delivery, bags: list[Bag]) -> Unit:
+    """The unit of a delivery's sums: as it was closed with, else the bags' own, the shop's where
+    they differ."""
+    if delivery.invoice_unit:
+        return Unit(delivery.invoice_unit)
     units = {bag.weight_unit for bag in bags}
     return Unit(units.pop() if len(units) == 1 else house().unit)
 

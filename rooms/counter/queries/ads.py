@@ -35,6 +35,7 @@ from rooms.counter.queries.invoice import invoice_now
 from rooms.counter.queries.planning import plain_message, sold_with_costs
 from rooms.counter.rules.plan_fields import AdForm, AdRow, Book
 from rooms.pricebook.models import Product
+from rooms.shop.rules.current import house
 
 AROUND = 5
 STEPS = 20
@@ -270,7 +271,7 @@ def _ways(
                 unpriced.append(str(product or "a cut that is no product"))
             else:
                 parts.append((share, UnitPrice(amount, Unit(product.per))))
-        way = Way(plan.name, sells_for(parts), paid[plan.piece_id].to(Unit.LB))
+        way = Way(plan.name, sells_for(parts, house().unit), paid[plan.piece_id].to(house().unit))
         ways.append(PlanWay(plan, way, tests, unpriced))
     return ways
 

@@ -11,13 +11,12 @@ from cutting.words.pencil import money
 from rooms.catalog.models import PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.pricebook.models import Price, Product
-
-BOUGHT = Weight(HUNDRED, Unit.LB)
+from rooms.shop.rules.current import house
 
 
 @dataclass(frozen=True)
 class Brings:
-    """Of 100 lb paid for: the money in all, its rail, and the outputs without a price."""
+    """Of 100 of the shop's units paid for: the money in all, its rail, and the outputs without a price."""
 
     total: Decimal
     rail: list[tuple[str, rails.PoundRail]]
@@ -33,13 +32,14 @@ def brings(piece_key: str, plan_key: str) -> Brings:
     )
     worth = _worth(outputs)
     parts, unpriced = [], []
+    bought = Weight(HUNDRED, house().unit)
     for output, look in zip(outputs, looks_in_order(outputs), strict=True):
         if output.cut_id is None or not output.share:
             continue
         if output.cut_id not in worth:
             unpriced.append(output.name)
             continue
-        value = ads.brings(output.share, worth[output.cut_id], BOUGHT)
+        value = ads.brings(output.share, worth[output.cut_id], bought)
         parts.append(BarPart(output.name, value, money(value), look))
     total = sum((part.size for part in parts), Decimal(0))
     found = []

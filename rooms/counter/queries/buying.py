@@ -13,6 +13,7 @@ from rooms.common.errors import BadInput
 from rooms.common.formsets import faults_of, rows_of
 from rooms.counter.queries.planning import Group, gave, groups, plain_message
 from rooms.counter.rules.plan_fields import BuyForm, SpecRow
+from rooms.shop.rules.current import house
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,9 @@ def _spec(
     if ready is None:
         ready = known.ready.share if known else None
     if price is None:
-        raise BadInput(f"{label}, price: it is empty; what a lb of it costs is right.")
+        raise BadInput(
+            f"{label}, price: it is empty; what one {house().unit} of it costs is right."
+        )
     if ready is None:
         raise BadInput(f"{label}, yield: it is empty; the percent that is ready is right.")
     return Spec(

@@ -13,8 +13,8 @@ from cutting.plans.wanted import (
     Want,
     WantBar,
     compare,
+    due_weights,
     most_missing_first,
-    pounds_due,
     want_bar,
 )
 from cutting.prices.repricing import by_factor, no_longer_holds
@@ -31,6 +31,7 @@ from rooms.counter.rules.depending import depending
 from rooms.counter.rules.grounds import Shaken, shaken, with_grounds
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
+from rooms.shop.rules.current import house
 from rooms.today.models import Wanted
 
 MOST_BAGS = 12
@@ -56,7 +57,10 @@ class Wants:
 
     @classmethod
     def of(cls, answers: list[Answer]) -> "Wants":
-        each = [(one, want_bar(one), wanted_words(one)) for one in most_missing_first(answers)]
+        each = [
+            (one, want_bar(one), wanted_words(one, house().unit))
+            for one in most_missing_first(answers)
+        ]
         return cls(
             [pair for pair in each if pair[0].missing],
             [pair for pair in each if not pair[0].missing],
@@ -108,18 +112,18 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         Want(
             line.product_id,
             line.product.name,
-            _pounds(line.least, line.product.per),
-            _pounds(line.most, line.product.per),
+            _here(line.least, line.product.per),
+            _here(line.most, line.product.per),
         )
         for line in lines
     ]
     wanted_by_cut = {line.product.cut_id: line.product_id for line in lines}
     named = ((bag.piece, bag.weight, bag.urgency) for bag in due if bag.piece is not None)
-    pounds = pounds_due(named)
+    weights = due_weights(named, house().unit)
     pieces: dict[int, Piece] = {}
     shares: dict[int, dict[str, dict[object, Decimal]]] = defaultdict(dict)
     outputs = (
-        PlanOutput.objects.filter(plan__piece__in=pounds, plan__is_dropped=False)
+        PlanOutput.objects.filter(plan__piece__in=weights, plan__is_dropped=False)
         .select_related("plan__piece")
         .order_by("plan__position", "plan_id", "position")
     )
@@ -134,21 +138,22 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         [
             DuePiece(
                 piece.shown_name,
-                pounds[pk],
+                weights[pk],
                 [Choice(*one) for one in shares[pk].items()],
             )
             for pk, piece in pieces.items()
         ],
         {
-            wanted_by_cut[cut]: weight
-            for cut, weight in pounds_cut(tests, day).items()
+            wanted_by_cut[cut]: Weight(pounds, Unit.LB).to(house().unit)
+            for cut, pounds in pounds_cut(tests, day).items()
             if cut in wanted_by_cut
         },
     )
 
 
-def _pounds(value: Decimal, unit: str) -> Decimal:
-    return Weight(value, Unit(unit)).to(Unit.LB)
+def _here(value: Decimal, unit: str) -> Decimal:
+    """In the shop's unit."""
+    return Weight(value, Unit(unit)).to(house().unit)
 
 
 def moved_prices() -> tuple[list[MovedPrice], list[tuple[Price, Shaken]]]:

@@ -90,6 +90,7 @@ def test_what_lies_in_the_cooler_in_pounds_and_money():
         [
             (lb, UnitPrice.of("5", "lb"), D(2), D("0.5")),
             (Weight.of("4.5359237", "kg"), None, D(0), D(0)),
-        ]
+        ],
+        Unit.LB,
     )
     assert (found.count, found.weight, found.worth, found.unpriced) == (2, D(20), D("51.50"), 1)

@@ -49,7 +49,8 @@ def test_what_a_pound_bought_sells_for_and_what_one_output_brings():
     """60 % at 14.00 a lb and 25 % at 13.2277 a kg (6.00 a lb): 9.90; 60 lb at 14.00: 840."""
     kilo = UnitPrice(D(6) / D("0.45359237"), Unit.KG)
     parts = [(D("0.6"), UnitPrice.of("14", "lb")), (D("0.25"), kilo)]
-    assert round(sells_for(parts), 10) == D("9.9")
+    assert round(sells_for(parts, Unit.LB), 10) == D("9.9")
+    assert sells_for(parts, Unit.KG) == sells_for(parts, Unit.LB) / D("0.45359237")
     assert brings(*parts[0], Weight.of("100", "lb")) == D("840.0")
     assert round(brings(*parts[1], Weight.of("100", "lb")), 10) == D(150)
 

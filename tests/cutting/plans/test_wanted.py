@@ -14,11 +14,11 @@ from cutting.plans.wanted import (
     DuePiece,
     Want,
     compare,
+    due_weights,
     most_missing_first,
-    pounds_due,
     want_bar,
 )
-from cutting.quantities import Weight
+from cutting.quantities import Unit, Weight
 from cutting.words.plan import wanted_words
 
 D = Decimal
@@ -43,7 +43,7 @@ def test_each_plan_is_named_and_the_usual_ones_are_added_up():
         ],
         [TENDERLOIN, CHUCK],
     )
-    assert (filet.usual, filet.over, wanted_words(filet)) == (
+    assert (filet.usual, filet.over, wanted_words(filet, "lb")) == (
         D("6.72"),
         D("0.72"),
         "0.7 lb over the most",
@@ -55,7 +55,7 @@ def test_each_plan_is_named_and_the_usual_ones_are_added_up():
         ("chuck", "roasts", D("3.60")),
     ]
     assert (roast.usual, roast.missing, len(roast.gives)) == (0, 2, 1)  # only the other plan
-    assert (wanted_words(tip), tip.gives) == ("1.0 lb missing", ())
+    assert (wanted_words(tip, "lb"), tip.gives) == ("1.0 lb missing", ())
     assert compare([Want("filet", "filet", D(4), D(8))], [TENDERLOIN])[0].missing == 0
 
 
@@ -77,7 +77,7 @@ def test_missing_and_over_are_never_both_and_close_the_gap(least, more, pounds, 
 def test_what_is_cut_counts_and_what_is_missing_stands_first():
     wants = [Want(key, key, D(8), D(12)) for key in ("filet", "grind", "tip")]
     filet, grind, tip = compare(wants, [TENDERLOIN], {"filet": D(4), "grind": D(1)})
-    assert (filet.have, wanted_words(filet), grind.missing) == (4, "enough", D("5.20"))
+    assert (filet.have, wanted_words(filet, "lb"), grind.missing) == (4, "enough", D("5.20"))
     assert most_missing_first([filet, grind, tip]) == [tip, grind, filet]
     bar = want_bar(filet)
     assert (bar.have, bar.due, bar.least, bar.most) == (75.0, 201.0, 150.0, 225.0)
@@ -91,4 +91,4 @@ def test_the_most_is_not_under_the_least():
 def test_a_bag_past_its_end_gives_nothing_to_the_case():
     lb, kg = Weight.of("6", "lb"), Weight.of("4.5359237", "kg")
     bags = [(1, lb, Urgency.BEST), (1, kg, Urgency.NOW), (2, lb, Urgency.PAST)]
-    assert pounds_due(bags) == {1: D(16)}
+    assert due_weights(bags, Unit.LB) == {1: D(16)}
