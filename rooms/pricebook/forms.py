@@ -173,6 +173,7 @@ class CutRow(NumberedForm):
     take = forms.BooleanField(label="Sold", required=False)
     name = forms.CharField(label="House name", max_length=100, required=False)
     price = PlainDecimal(label="Price", above=0, most=MOST_PRICE, required=False)
+    tray = PlainDecimal(label="A usual tray weighs", above=0, most=1000, required=False)
     worth = PlainDecimal(label="Value as a by-product", least=0, most=MOST_PRICE, required=False)
 
     def __init__(self, *args: Any, cut: Cut, **kwargs: Any) -> None:
@@ -184,6 +185,7 @@ class CutRow(NumberedForm):
             take=f"{name} is sold",
             name=f"House name of {name}",
             price=f"Price of {name}",
+            tray=f"A tray of {name} weighs",
             worth=f"{name} as a by-product is worth",
         )
 
@@ -202,4 +204,4 @@ class CutRow(NumberedForm):
         data = self.cleaned_data
         if not data["take"] and data["price"] is None and data["worth"] is None:
             return None
-        return NewProduct(self.cut, data["name"], data["price"], data["worth"])
+        return NewProduct(self.cut, data["name"], data["price"], data["worth"], data["tray"])

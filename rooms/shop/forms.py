@@ -131,11 +131,21 @@ class NameSection(Section):
     )
     names_first = radio("Names that stand first", Shop.NamesFirst.choices)
 
+    def says(self, name: str, value: Any) -> str:
+        if name == "own_short_name" and not value:
+            return "the first words of the name"
+        return super().says(name, value)
+
     def clean_name(self) -> Any:
         name = " ".join(self.cleaned_data["name"].split())
         if not name.isprintable():
             raise forms.ValidationError("Plain characters are right.")
         return name
+
+    @classmethod
+    def filled(cls, house: House) -> dict[str, Any]:
+        """A shop that nobody has named yet has no name to begin with."""
+        return super().filled(house) | ({"name": ""} if house.name == House.name else {})
 
     @property
     def values(self) -> dict[str, Any]:

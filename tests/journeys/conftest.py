@@ -160,6 +160,7 @@ def first_manager(page):
     for field in ("#id_password", "#id_again"):
         page.fill(field, "gull-quay-demo")
     page.click("text=Enter me as manager")
+    page.click(".first-day >> text=People and tablets")
     page.fill("#tablet", "Block 1")
     page.click("button:text-is('Enrol this browser')")
     expect(page.locator(".lines")).to_contain_text("this browser")

@@ -23,14 +23,18 @@ def check_scale(
 ) -> ScaleCheck:
     """Record a check. Each line: the test weight, what was shown, the reading if there was one.
 
-    Weights are in the scale's unit. Lines without a test weight are left out; zero must be among
-    them. The same key again returns the check it already made. Raises BadInput for a wrong line.
+    Weights are in the scale's unit. Lines without a test weight, or with nothing shown for it, are
+    left out; zero must be among the others. The same key again returns the check it already made. Raises BadInput for a wrong line.
     """
     scale = scale_named(scale_name)
     if scale is None:
         raise BadInput("Scale: choose one of the shop's scales.")
-    lines = [line for line in lines if line[0].strip()][:MOST_LINES]
-    tried = [_tried(scale, i, *line) for i, line in enumerate(lines, start=1)]
+    full = [
+        (number, line)
+        for number, line in enumerate(lines, start=1)
+        if line[0].strip() and line[1].strip()
+    ]
+    tried = [_tried(scale, number, *line) for number, line in full[:MOST_LINES]]
     if len(tried) < 2 or all(one.load.value for one, _ in tried):
         raise BadInput("Test weights: the empty scale (0) and at least one test weight are right.")
     judged = judge([one for one, _ in tried])

@@ -24,7 +24,9 @@ class NewProduct:
     name: str = ""
     price: Decimal | None = None
     worth: Decimal | None = None
+    tray: Decimal | None = None
     per: str = ""
+    """Unit of price and tray; empty for the shop's."""
 
 
 @dataclass(frozen=True)
@@ -80,6 +82,7 @@ def _product(row: NewProduct) -> Product:
         name=" ".join(row.name.split()) or row.cut.shown_name,
         per=per,
         tray_unit=per,
+        tray_weight=row.tray,
         counter=row.cut.counter,
         transfer=row.worth,
         is_sold=row.price is not None or row.worth is None,

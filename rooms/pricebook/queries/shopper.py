@@ -63,6 +63,11 @@ class Dinner:
     people: int
     rows: list[Found]
 
+    @property
+    def asked(self) -> int | None:
+        """Which of the ways is asked for."""
+        return [way for way, _ in self.methods].index(self.method) if self.method else None
+
 
 def find_dinner(species: str, method: str, people: int, day: date) -> Dinner:
     """What is sold by the way of cooking, or with all its grades where no way is chosen: two

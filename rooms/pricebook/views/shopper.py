@@ -20,7 +20,7 @@ USUAL_PEOPLE = 4
 @may(Right.LOOK)
 @require_GET
 def all_cards(request: HttpRequest) -> HttpResponse:
-    """The cards of what the shop sells; printed, eight on a page."""
+    """The cards of what the shop sells; printed, six on a page."""
     animal = request.GET.get("animal", "")
     context = {
         "cards": cards(animal, timezone.localdate()),

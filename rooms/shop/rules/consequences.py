@@ -25,9 +25,9 @@ def consequences(now: House, wanted: House, at: datetime) -> list[Consequence]:
     if wanted.currency != now.currency:
         found += _currency(now, wanted)
     if wanted.unit != now.unit:
-        found.append(_unit(now, wanted))
-    if wanted.time_zone != now.time_zone:
-        found += _zone(now, wanted, at)
+        found += _unit(wanted)
+    if wanted.time_zone != now.time_zone and any(one.count() for one in KEPT):
+        found.append(_zone(now, wanted, at))
     if wanted.warmest > LIMIT >= now.warmest:
         found.append(
             Consequence(
@@ -54,15 +54,21 @@ def _currency(now: House, wanted: House) -> list[Consequence]:
     ]
 
 
-def _unit(now: House, wanted: House) -> Consequence:
+def _unit(wanted: House) -> list[Consequence]:
     counted = [(one, one.count()) for one in KEPT if one.in_unit]
     stay = ", ".join(one.said(number) for one, number in counted if number)
-    begins = f"New products, tests and deliveries begin in {wanted.unit}."
-    kept = f"{stay} stay in the unit they have; each page says which." if stay else ""
-    return Consequence("unit", f"{begins} {kept}".strip())
+    if not stay:
+        return []
+    return [
+        Consequence(
+            "unit",
+            f"New products, tests and deliveries begin in {wanted.unit}. {stay} stay in the unit they"
+            " have; each page says which.",
+        )
+    ]
 
 
-def _zone(now: House, wanted: House, at: datetime) -> list[Consequence]:
+def _zone(now: House, wanted: House, at: datetime) -> Consequence:
     here, there = at.astimezone(now.zone), at.astimezone(wanted.zone)
     found = [
         f"The clock here says {moment_words(here, now.day_order, now.clock)} now; there it says"
@@ -76,7 +82,7 @@ def _zone(now: House, wanted: House, at: datetime) -> list[Consequence]:
             " day hold, and what was done today is shown on the day it falls on there."
         )
     found += _moved(now.zone, wanted.zone)
-    return [Consequence("time_zone", " ".join(found))]
+    return Consequence("time_zone", " ".join(found))
 
 
 def _moved(here: ZoneInfo, there: ZoneInfo) -> list[str]:

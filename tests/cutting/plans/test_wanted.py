@@ -49,7 +49,7 @@ def test_each_plan_is_named_and_the_usual_ones_are_added_up():
         "0.7 lb over the most",
     )
     assert (grind.usual, grind.missing) == (D("5.40"), D("3.60"))
-    assert [(g.piece, g.plan, g.pounds) for g in grind.gives] == [
+    assert [(g.piece, g.plan, g.weight) for g in grind.gives] == [
         ("tenderloin", "filets", D("1.80")),
         ("tenderloin", "roast", D("1.56")),
         ("chuck", "roasts", D("3.60")),

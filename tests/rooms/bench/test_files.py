@@ -134,7 +134,7 @@ def test_out_wiped_and_in_again_is_the_same_to_the_letter(client, two):
 
 def test_the_same_file_twice_changes_nothing(client, two, django_assert_max_num_queries):
     text = json.dumps(given_out(client))
-    with django_assert_max_num_queries(25):
+    with django_assert_max_num_queries(24):
         answer = client.post(reverse("bench:files"), {"text": text})
     assert "0 tests taken in; 2 were here already" in words_of(answer)
     assert CuttingTest.objects.filter(imported_at=None).count() == 2
@@ -265,7 +265,7 @@ def test_a_spreadsheet_of_a_sheet_asks_no_more_for_more_weighings(
 ):
     rows = weighed()
     Weighing.objects.filter(test=rows.test).update(taken_by=rows.test.cutter_id)
-    with django_assert_num_queries(7):
+    with django_assert_num_queries(8):
         assert get(client, rows, "xlsx").status_code == 200
 
 

@@ -321,7 +321,7 @@ def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client
         ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 13, "moon"),
         ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 12, "zz"),
         ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "row 2 has not"),
-        ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 12 + "maybe,,,,", "yes or no"),
+        ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 16 + "maybe,,,,", "yes or no"),
     ],
 )
 def test_a_file_with_a_fault_changes_nothing_and_says_where(client, catalog, name, text, says):

@@ -90,7 +90,7 @@ def test_a_link_that_is_not_there_is_not_found(client, shop):
 
 def test_a_plan_brings_its_shares_at_todays_prices(client, shop, django_assert_max_num_queries):
     plan = Plan.objects.get(piece__key="beef-tenderloin", key="centre-filets-7oz")
-    with django_assert_max_num_queries(3):
+    with django_assert_max_num_queries(4):
         found = brings("beef-tenderloin", plan.key)
     by_hand = Decimal(0)
     for output in plan.outputs.exclude(cut=None):
