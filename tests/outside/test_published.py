@@ -14,6 +14,7 @@ from cutting.prices.ladder import Aim, PriceLine, solve
 from cutting.prices.margins import Loads, exact_price, markup_as_margin, markup_of
 from cutting.quantities import Band, EndingRule, Unit, class_iii_tolerance_divisions, convert
 from cutting.sheet.yields import pooled, t_of
+from cutting.words.shopper import core_of
 from tests.cutting.build import cutting_test, output, piece
 
 D = Decimal
@@ -128,3 +129,13 @@ def test_the_factor_agrees_with_an_independent_solver(target):
 
     built = solve(D("52.3"), lines, Aim(D(target)))
     assert abs(float(built.factor) - optimize.brentq(off, 0.01, 50, xtol=1e-13)) < 1e-9
+
+
+@pytest.mark.parametrize(
+    ("is_ground", "fahrenheit", "celsius", "rest"),
+    [(False, 145, "62.8", 3), (True, 160, "71.1", 0)],
+)
+def test_meat_is_done_at_the_safe_minimum(is_ground, fahrenheit, celsius, rest):
+    """USDA FSIS, safe minimum internal temperatures: whole muscle, ground."""
+    core = core_of(is_ground=is_ground)
+    assert (core.fahrenheit, core.celsius, core.rest_minutes) == (fahrenheit, D(celsius), rest)

@@ -118,21 +118,32 @@ class CutNames:
     def __init__(self) -> None:
         self.cuts = {cut.pk: cut for cut in Cut.objects.select_related("muscle")}
         self.index = catalog_index()
-        self.called: dict[str, set[int]] = {}
+        self.named: dict[str, set[int]] = {}
+        self.also: dict[str, set[int]] = {}
         for cut in self.cuts.values():
-            for name in (cut.name, *cut.other_name.split(";"), cut.house_name, *cut.synonyms):
-                if same := _same(name):
-                    self.called.setdefault(same, set()).add(cut.pk)
+            others = (*cut.other_name.split(";"), *cut.synonyms)
+            for kept, words in ((self.named, (cut.name, cut.house_name)), (self.also, others)):
+                for same in filter(None, map(_same, words)):
+                    kept.setdefault(same, set()).add(cut.pk)
 
     def sure(self, text: str) -> Cut | None:
-        """The one cut that is called so, of the animal the text names."""
+        """The one cut that is called so, of the animal the text names.
+
+        Another name of it is sure only where no other animal has something of that name: a shoulder
+        may be anybody's.
+        """
         animal, rest = _animal(text)
         for said in (text, rest):
-            hits = [self.cuts[pk] for pk in self.called.get(_same(said), ())]
-            hits = [cut for cut in hits if animal in ("", cut.species)]
-            if len(hits) == 1:
-                return hits[0]
+            for kept in (self.named, self.also):
+                hits = [self.cuts[pk] for pk in kept.get(_same(said), ())]
+                hits = [cut for cut in hits if animal in ("", cut.species)]
+                if len(hits) == 1 and (animal or kept is self.named or self._is_of_one(said)):
+                    return hits[0]
         return None
+
+    def _is_of_one(self, text: str) -> bool:
+        found = [pk for kind, pk in self.index.find(text) if kind == CUT and pk in self.cuts]
+        return len({self.cuts[pk].species for pk in found}) == 1
 
     def maybe(self, text: str) -> list[Cut]:
         """What it may be, the best first: by all its words, else by its longest ones."""

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from cutting.cooler.temperature import LIMIT, Reading, above, excursions, follow, gaps, millicelsius
 from cutting.cooler.temperature import Followed as Start
 from cutting.errors import BadValue
+from cutting.words.cooler import limit_words
 
 T0 = datetime(2026, 11, 1, 3, 0, tzinfo=UTC)
 MINUTE = timedelta(minutes=1)
@@ -118,3 +119,27 @@ def test_a_reading_out_of_its_order_is_refused():
 def test_degrees_are_recorded_in_thousandths_of_a_celsius(typed, is_fahrenheit, recorded):
     """41 °F is 5 °C: FDA Food Code 3-202.11."""
     assert millicelsius(Decimal(typed), is_fahrenheit=is_fahrenheit) == recorded
+
+
+def test_a_limit_that_is_moved_holds_from_then_on_and_never_reaches_into_the_future():
+    """6.0 °C lasts above 5; with 7 allowed it ends with the first reading that is held to that."""
+    start = datetime(2026, 11, 5, 8, tzinfo=UTC)
+    minutes = [start + timedelta(minutes=i) for i in range(4)]
+    readings = [
+        Reading(at, value) for at, value in zip(minutes, (6000, 6000, 6100, 6500), strict=True)
+    ]
+    (found,) = excursions(readings, lambda at: 5000 if at < minutes[2] else 7000)
+    assert (found.start, found.end) == (minutes[0], minutes[2])
+    (lasting,) = excursions(readings, lambda at: 7000 if at < minutes[2] else 5000)
+    assert (lasting.start, lasting.end) == (minutes[1], None)
+
+
+@pytest.mark.parametrize(
+    ("limit", "says"),
+    [
+        (5000, "5 °C (41 °F; FDA Food Code 3-501.16)"),
+        (4500, "4.5 °C (40.1 °F; the shop's own limit)"),
+    ],
+)
+def test_the_limit_is_said_in_both_scales_with_its_source(limit, says):
+    assert limit_words(limit) == says

@@ -1,14 +1,8 @@
 """A shop of the first version gets the guides, and keeps its pieces under the same ids."""
 
-import os
-import sqlite3
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
-
-from tests.journeys.conftest import ROOT
 
 pytestmark = pytest.mark.long
 OLD_CATALOG = """
@@ -26,33 +20,6 @@ INSERT INTO catalog_planoutput (id, position, name, pile, role, share, target_va
   (12, 1, 'Tips', 'secondary', 'secondary', '0.1', NULL, '', 0, 0, 8, 5),
   (13, 0, 'Old pile', 'lean', 'credit', '0.1', NULL, '', 0, 0, NULL, 6);
 """
-
-
-@pytest.fixture
-def manage(tmp_path):
-    database = tmp_path / "shop.sqlite3"
-    environment = {
-        **os.environ,
-        "TALLY_DB": str(database),
-        "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
-    }
-
-    def run(*command):
-        if command[0] == "sql":
-            with sqlite3.connect(database) as connection:
-                cursor = connection.executescript if command[1].count(";") else connection.execute
-                return cursor(command[1]).fetchall()
-        done = subprocess.run(
-            [sys.executable, "manage.py", *command],
-            cwd=ROOT,
-            env=environment,
-            capture_output=True,
-            text=True,
-            check=True,
-        )
-        return done.stdout
-
-    return run
 
 
 def test_the_first_version_becomes_this_one(manage):
@@ -93,7 +60,7 @@ INSERT INTO pricebook_price (id, amount, made_at, from_test, school, product_id)
 
 def test_earlier_prices_become_versions(manage):
     manage("migrate", "pricebook", "0002", "--verbosity", "0")
-    manage("migrate", "catalog", "--verbosity", "0")
+    manage("migrate", "catalog", "0004", "--verbosity", "0")
     manage("sql", OLD_PRICES)
     manage("migrate", "--verbosity", "0")
     assert manage("sql", "SELECT number, kind, school, effective_on FROM pricebook_version") == [
