@@ -116,7 +116,7 @@ class UsualForm(forms.Form):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"unit": house().unit})
         super().__init__(*args, **kwargs)
-        self.fields["piece"].queryset = Piece.objects.all()
+        self.fields["piece"].queryset = Piece.objects.order_by("-is_bought", "position", "name")
 
     def clean_packed_on(self) -> Any:
         packed = self.cleaned_data["packed_on"]

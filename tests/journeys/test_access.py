@@ -12,6 +12,7 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
+from rooms.shop.rules.first_day import SECTIONS
 from tests.conftest import capture
 from tests.journeys.conftest import scale_bridge, tablet
 
@@ -84,6 +85,15 @@ def pages_of(weighed, opened, shop):
         "/book/compare/",
         "/book/shelf/",
         "/book/import/",
+        "/book/cards/?animal=lamb",
+        "/book/cards/1/",
+        "/book/dinner/?by=grill",
+        "/book/products/from-catalog/?animal=lamb",
+        "/book/products/from-list/",
+        "/pieces/bought/",
+        "/shop/",
+        "/shop/history/",
+        *(f"/shop/{key}/?walk=1" for key in SECTIONS),
         "/book/products/",
         "/book/products/1/",
         "/book/products/new/",

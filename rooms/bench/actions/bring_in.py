@@ -31,6 +31,7 @@ from rooms.bench.rules.fitting import (
 from rooms.catalog.models import ROLE_OF_PILE
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import in_turn
+from rooms.shop.rules.current import house
 
 SET = "mindful-tally.cutting-tests"
 MOST_TESTS = 5000
@@ -284,7 +285,7 @@ def _output(
         is_counted=core.count is not None,
         thickness=thickness_of(raw),
         tray_size=tray_of(raw),
-        price_per=next(iter(prices.values())).per.value if prices else "lb",
+        price_per=next(iter(prices.values())).per.value if prices else house().unit.value,
         minutes=core.minutes,
         **{name: price.amount for name, price in prices.items()},
     )

@@ -307,7 +307,7 @@ def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> l
                 is_counted=like.is_counted,
                 in_case=like.in_case,
                 thickness=like.thickness,
-                price_per=product.per if product else "lb",
+                price_per=product.per if product else house().unit.value,
                 retail=current.get(product.pk) if product else None,
                 credit=product.transfer if product else None,
                 replacement=product.ready_cut if product else None,

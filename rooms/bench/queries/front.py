@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
+from django.db.models import Q
+
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart, Box
 from cutting.sheet.cutting_test import figures, still_on_block
@@ -72,9 +74,11 @@ def _line(rows: TestRows) -> TestLine:
     return TestLine(rows, found.yields.saleable, rails.plain_rail(segments, found.paid), words)
 
 
-def lately_cut() -> list[Piece]:
-    """The pieces of the last tests, the latest first, at most PIECES_SHOWN: two queries."""
+def to_open() -> list[Piece]:
+    """The pieces of the last tests, the latest first, at most PIECES_SHOWN, then the others that
+    the shop buys; all of them while there is neither: two queries."""
     last = CuttingTest.objects.order_by("-number").values_list("piece_id", flat=True)
     ids = list(dict.fromkeys(last[:LAST_LOOKED_AT]))[:PIECES_SHOWN]
-    pieces = Piece.objects.in_bulk(ids)
-    return [pieces[pk] for pk in ids if pk in pieces]
+    pieces = {piece.pk: piece for piece in Piece.objects.filter(Q(pk__in=ids) | Q(is_bought=True))}
+    lately = [pieces.pop(pk) for pk in ids if pk in pieces]
+    return [*lately, *pieces.values()] or list(Piece.objects.all())

@@ -30,6 +30,7 @@ from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.common.refusals import Told, refusal, told_by
+from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -206,7 +207,7 @@ def tubs(request: HttpRequest) -> HttpResponse:
         "typed": request.POST,
         "scale": scale_of(request),
         "kinds": TUB_KINDS,
-        "tub_units": ("lb", "kg"),
+        "tub_units": ("kg", "lb") if house().unit == "kg" else ("lb", "kg"),
     }
     return render(request, "bench/tubs.html", context, status=refused.status if refused else 200)
 

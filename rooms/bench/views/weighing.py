@@ -27,7 +27,7 @@ from rooms.bench.queries.adding import usual_piles
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.choices import offers, opened_as
 from rooms.bench.queries.clock import clock
-from rooms.bench.queries.front import front, lately_cut
+from rooms.bench.queries.front import front, to_open
 from rooms.bench.queries.gave import gave
 from rooms.bench.queries.steps import step_at_block
 from rooms.bench.rules.opening import guard, of_bags
@@ -52,7 +52,7 @@ def start_page(request: HttpRequest) -> HttpResponse:
     """Open tests, last sheets, and the pieces to start a test on."""
     before = request.GET.get("before", "")
     number = int(before) if before.isascii() and before.isdecimal() and len(before) < 9 else None
-    pieces = lately_cut() or Piece.objects.all()
+    pieces = to_open()
     context = {"front": front(number), "pieces": pieces, "before": number}
     return render(request, "bench/front.html", context)
 

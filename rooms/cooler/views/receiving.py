@@ -59,7 +59,7 @@ def _page(
         "usual": usual or UsualForm(),
         "check": check or CheckForm(),
         "key": uuid.uuid4(),
-        "pieces": Piece.objects.all() if view.unnamed else [],
+        "pieces": Piece.objects.order_by("-is_bought", "position") if view.unnamed else [],
         **more,
     }
     refused = more.get("refused")

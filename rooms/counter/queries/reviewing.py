@@ -19,6 +19,7 @@ from rooms.counter.models import Review, ReviewLine
 from rooms.counter.rules.depending import PieceCost
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import coming
+from rooms.shop.rules.current import house
 
 A_PAGE = 50
 MOST_COST = Decimal(1000)
@@ -98,7 +99,10 @@ def file_costs(raw: bytes) -> tuple[dict[int, UnitPrice], list[str]]:
     table = rows_of(raw)
     heads = headed(table[0][1], HEADS) if table else []
     if not {"piece", "price"} <= set(heads):
-        raise BadInput("File, row 1: a column piece and a column price are right; per if not lb.")
+        raise BadInput(
+            "File, row 1: a column piece and a column price are right; per if it is"
+            f" not {house().unit}."
+        )
     known, found, faults = KnownPieces.now(), {}, []
     for where, cells in table[1:]:
         row = as_record(heads, cells)
@@ -107,7 +111,7 @@ def file_costs(raw: bytes) -> tuple[dict[int, UnitPrice], list[str]]:
             faults.append(f"{where}, piece: “{row.get('piece', '')}” is not in the catalog.")
             continue
         try:
-            per = row.get("per") or "lb"
+            per = row.get("per") or house().unit
             if per not in ("lb", "kg", "oz", "g"):
                 raise BadValue("per", f"“{per}”", "lb or kg is right")
             if piece.pk in found:

@@ -86,5 +86,4 @@ def _product(row: NewProduct) -> Product:
         counter=row.cut.counter,
         transfer=row.worth,
         is_sold=row.price is not None or row.worth is None,
-        story=row.cut.story,
     )

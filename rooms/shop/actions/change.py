@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
@@ -17,6 +17,8 @@ from rooms.shop.rules.consequences import Consequence, consequences
 from rooms.shop.rules.current import forget, house
 from rooms.shop.rules.house import House
 from rooms.staff.models import Person
+
+FIRST_TWICE = "Somebody else has just kept the first settings. Save yours again."
 
 
 class Asked(Refused):
@@ -71,7 +73,11 @@ def _write(wanted: House, by_id: int | None) -> None:
     row._state.adding = not Shop.objects.exists()
     must_fit(row)
     row._history_user = Person.objects.filter(pk=by_id).first()
-    row.save()
+    try:
+        with transaction.atomic():
+            row.save()
+    except IntegrityError:
+        raise ChangedMeanwhile(FIRST_TWICE) from None
 
 
 def state(now: House, names: Iterable[str]) -> str:
