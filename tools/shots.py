@@ -12,6 +12,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 SHOTS = ROOT / "docs" / "screenshots"
 DATABASE = ROOT / "var" / "shots.sqlite3"
+EMPTY = ROOT / "var" / "shots-empty.sqlite3"
 PORT, SCALE_PORT = 8760, 8761
 BASE = f"http://127.0.0.1:{PORT}"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -119,28 +120,61 @@ def enter(page):
     page.wait_for_load_state()
 
 
+def first_day(browser):
+    """An empty shop of its own: the steps, the first of them done."""
+    environment = {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
+        "TALLY_DB": str(EMPTY),
+    }
+    for command in (("migrate", "--verbosity", "0"), ("load_catalog",)):
+        subprocess.run(
+            [sys.executable, "manage.py", *command], cwd=ROOT, env=environment, check=True
+        )
+    where = f"127.0.0.1:{PORT + 9}"
+    server = subprocess.Popen(
+        [sys.executable, "-m", "gunicorn", "mindful_tally.wsgi", "--bind", where],
+        cwd=ROOT,
+        env=environment,
+    )
+    try:
+        while not answers(f"http://{where}"):
+            server.poll()
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=f"http://{where}")
+        page.goto("/office/first/")
+        page.fill("[name=name]", "Bram")
+        page.fill("[name=username]", "bram")
+        for name in ("password", "again"):
+            page.fill(f"[name={name}]", "gull-quay-demo")
+        page.click("text=Enter me as manager")
+        page.click(".first-day a.next")
+        page.fill("[name=name]", "Gull Quay Co-operative")
+        for _ in range(6):
+            page.click("text=Keep it, go on")
+            page.wait_for_load_state()
+        shoot(page, "first-day")
+        page.close()
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def shopper(page):
+    """The settings and the cards."""
+    page.goto("/shop/")
+    shoot(page, "settings")
+    page.emulate_media(color_scheme="dark")
+    page.goto("/book/cards/?animal=beef", wait_until="networkidle")
+    shoot(page, "cards")
+    page.emulate_media(color_scheme="light")
+
+
 def step_up(page, name, pin):
     page.goto("/who/")
     page.click(f".people >> text={name}")
     page.fill("#pin", pin)
     page.click(".pad >> text=OK")
     page.wait_for_load_state()
-
-
-def scale_and_correction(page, sheet):
-    """The morning's check, and a sheet being corrected."""
-    page.goto("/scale/")
-    put(put=5.0 * POUND)
-    page.wait_for_selector("[data-show=weight]:has-text('5.0')")
-    page.wait_for_selector("[data-show=state]:has-text('steady')")
-    page.locator("[data-read]").nth(1).click()
-    page.emulate_media(color_scheme="dark")
-    shoot(page, "scale-check")
-    page.emulate_media(color_scheme="light")
-    put(take_off=True)
-    page.goto(sheet)
-    page.click(".versions summary")
-    shoot(page, "correction")
 
 
 def counter(page, builder):
@@ -189,7 +223,7 @@ def views(browser):
     enter(page)
     cooler(page)
     catalog(page)
-    scale_and_correction(page, link(page, "sheet", "test 12"))
+    shopper(page)
     sheet = link(page, "sheet", "Lamb leg")
     page.goto(sheet)
     shoot(page, "sheet", full=True)
@@ -216,17 +250,16 @@ def views(browser):
         viewport={"width": 390, "height": 844}, base_url=BASE, storage_state=kept
     )
     page = phone.new_page()
-    for name, address in (("bench-phone", bench), ("sheet-phone", sheet)):
-        page.goto(address)
-        page.wait_for_timeout(900)
-        shoot(page, name, full=True)
+    page.goto(bench)
+    page.wait_for_timeout(900)
+    shoot(page, "bench-phone", full=True)
     phone.close()
 
 
 def main():
     from playwright.sync_api import sync_playwright
 
-    for leftover in DATABASE.parent.glob("shots.sqlite3*"):
+    for leftover in DATABASE.parent.glob("shots*.sqlite3*"):
         leftover.unlink()
     SHOTS.mkdir(parents=True, exist_ok=True)
     environment = {
@@ -250,11 +283,12 @@ def main():
             chromium = playwright.chromium
             browser = chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
             views(browser)
+            first_day(browser)
             browser.close()
     finally:
         demo.terminate()
         demo.wait()
-        for leftover in DATABASE.parent.glob("shots.sqlite3*"):
+        for leftover in DATABASE.parent.glob("shots*.sqlite3*"):
             leftover.unlink()
 
 
