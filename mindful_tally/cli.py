@@ -10,6 +10,7 @@ from typing import Any
 
 from cutting.costing.sheet import compute
 from cutting.documents.decoding import LARGEST_FILE, parse_json, refused
+from cutting.documents.layout import read_layout, solve_layout, write_layout
 from cutting.documents.prices import build, read_pricing, write_prices
 from cutting.documents.reading import read_document
 from cutting.documents.result import write_result
@@ -26,8 +27,10 @@ def main(argv: Sequence[str] | None = None) -> int:
     two = commands.add_parser("price", help="prices for a test from target, endings, locks, ladder")
     for each in (one, two):
         each.add_argument("file", help="a cutting test document, or - for standard input")
+    three = commands.add_parser("layout", help="where to put the knife on one piece")
+    three.add_argument("file", help="a layout document, or - for standard input")
     wanted = parser.parse_args(argv)
-    work = {"compute": _compute, "price": _price}[wanted.command]
+    work = {"compute": _compute, "price": _price, "layout": _layout}[wanted.command]
     try:
         result = work(load_json(wanted.file))
     except BadDocument as bad:
@@ -47,6 +50,11 @@ def _price(data: Any) -> dict[str, Any]:
     document, pricing = read_pricing(data)
     built = build(document.test, pricing)
     return write_prices(built, document.test.piece.weight.unit, document.currency, pricing)
+
+
+def _layout(data: Any) -> dict[str, Any]:
+    document = read_layout(data)
+    return write_layout(solve_layout(document), document.unit)
 
 
 def load_json(name: str) -> Any:

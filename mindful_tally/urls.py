@@ -5,6 +5,7 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("rooms.today.urls")),
     path("", include("rooms.bench.urls")),
+    path("layout/", include("rooms.layout.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
     path("book/", include("rooms.pricebook.urls")),

@@ -346,6 +346,47 @@ def search(times=10):
     say(f"the slowest of {len(NAMES)}, “{typed}”, ms", f"{slowest * 1000:.1f}", "under 20")
 
 
+def layouts():
+    """A piece of 60 cm on a grid of 1 mm: four products up to 60 mm thick, two zones."""
+    from cutting.layout.profile import Profile, Section, Station
+    from cutting.layout.solver import lay_out
+    from cutting.layout.task import NO_CUT, NO_PRODUCT, Slice, Task, Zone
+    from cutting.quantities import UnitPrice, Weight
+
+    def task(long, most):
+        shape = ((0, 130, 70), (120, 150, 85), (300, 145, 80), (400, 140, 70), (long, 110, 60))
+        products = tuple(
+            Slice(
+                f"product {i}",
+                thinnest=Decimal(12 + i),
+                thickest=Decimal(60),
+                price=UnitPrice.of(str(9 + i), "lb"),
+                most=most if i < 2 else None,
+            )
+            for i in range(4)
+        )
+        zones = (
+            Zone("tendon", Decimal(100), Decimal(110), NO_CUT),
+            Zone("gland", Decimal(300), Decimal(310), NO_PRODUCT),
+        )
+        stations = tuple(Station(Decimal(a), Decimal(w), Decimal(h)) for a, w, h in shape)
+        profile = Profile(Section.ELLIPSE, stations)
+        return Task(Weight.of("20", "lb"), profile, products, zones=zones)
+
+    print("layout: 60 cm at 1 mm, four products, two zones")
+    for long, most, words, asked in (
+        (600, None, "without counts, ms", "50"),
+        (600, 6, "up to 6 of two of them, ms", "250"),
+        (1200, None, "twice as long, without counts, ms", "linear"),
+    ):
+        best = 1e9
+        for _ in range(5):
+            start = time.perf_counter()
+            lay_out(task(long, most))
+            best = min(best, time.perf_counter() - start)
+        say(words, f"{best * 1000:.0f}", asked)
+
+
 def cooler():
     """Receiving a thousand bags; due list, Today and the chart at 5,000 bags and a year."""
     from django.urls import reverse
@@ -860,6 +901,7 @@ def main():
     call_command("migrate", verbosity=0)
     catalog()
     search()
+    layouts()
     print("making the demo shop", flush=True)
     call_command("demo_data", stdout=io.StringIO())
     weighing()

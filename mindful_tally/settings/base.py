@@ -22,6 +22,7 @@ INSTALLED_APPS = [
     "rooms.catalog",
     "rooms.pricebook",
     "rooms.cooler",
+    "rooms.layout",
     "rooms.bench",
     "rooms.counter",
     "rooms.today",

@@ -1,0 +1,1 @@
+"""Where to put the knife on one piece: profiles, cuts, marks."""

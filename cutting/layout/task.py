@@ -1,0 +1,189 @@
+"""What is asked of a layout: the piece, what may be cut from it and where no knife goes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+from fractions import Fraction
+
+from cutting.errors import BadValue
+from cutting.layout.profile import Profile
+from cutting.quantities import Unit, UnitPrice, Weight
+
+MOST_PLACES = 2000
+MOST_PRODUCTS = 8
+NO_CUT, NO_PRODUCT = "no_cut", "no_product"
+ZERO = Decimal(0)
+
+
+@dataclass(frozen=True, slots=True)
+class Zone:
+    """A stretch in mm. `no_cut`: no mark strictly inside; `no_product`: no product touches it."""
+
+    name: str
+    start: Decimal
+    end: Decimal
+    rule: str
+
+
+@dataclass(frozen=True, slots=True)
+class Slice:
+    """A product that may be cut. Thicknesses and stretch in mm; limits are inclusive.
+
+    `price` by weight, or `each` for one whatever it weighs; over `aim` such a one gives away.
+    `bones`: exactly so many of them, in place of a thickness.
+    """
+
+    name: str
+    lightest: Weight | None = None
+    heaviest: Weight | None = None
+    thinnest: Decimal | None = None
+    thickest: Decimal | None = None
+    price: UnitPrice | None = None
+    each: Decimal | None = None
+    aim: Weight | None = None
+    least: int = 0
+    most: int | None = None
+    start: Decimal | None = None
+    end: Decimal | None = None
+    bones: int | None = None
+
+    @property
+    def is_counted(self) -> bool:
+        return self.least > 0 or self.most is not None
+
+
+@dataclass(frozen=True)
+class Task:
+    """Lengths in mm: `step` of the grid, `kerf` lost at every cut, `near` and `far` faces."""
+
+    weight: Weight
+    profile: Profile
+    products: tuple[Slice, ...]
+    step: Decimal = Decimal(1)
+    kerf: Decimal = ZERO
+    near: Decimal = ZERO
+    far: Decimal = ZERO
+    zones: tuple[Zone, ...] = ()
+    rest: UnitPrice | None = None
+    bone_cuts: tuple[Decimal, ...] | None = None
+    """Where cuts may fall, one fewer than there are bones; None anywhere."""
+
+    def __post_init__(self) -> None:
+        if self.step <= 0:
+            raise BadValue("step", f"{self.step}", "more than 0 is right")
+        if self.places > MOST_PLACES:
+            wrong = f"{self.places} places on a grid of {self.step} mm"
+            raise BadValue("step", wrong, f"at most {MOST_PLACES} are right; a wider step")
+        if self.kerf % self.step:
+            raise BadValue("kerf", f"{self.kerf} mm", f"a multiple of {self.step} mm is right")
+        if not 0 < len(self.products) <= MOST_PRODUCTS:
+            raise BadValue("products", f"{len(self.products)}", f"1 to {MOST_PRODUCTS} are right")
+
+    @property
+    def places(self) -> int:
+        """How many places of the grid lie in the piece, its two ends among them."""
+        whole, rest = divmod(self.profile.length, self.step)
+        return int(whole) + (2 if rest else 1)
+
+    @property
+    def last(self) -> int:
+        """The number of the far end's place."""
+        return self.places - 1
+
+    def at(self, place: int) -> Decimal:
+        """Where a place lies, in mm: multiples of the step, and the end of the piece."""
+        return self.profile.length if place >= self.last else place * self.step
+
+    @property
+    def per_volume(self) -> Fraction:
+        """Weight, in the piece's unit, of one unit of the profile's volume."""
+        return Fraction(self.weight.value) / self.profile.whole
+
+    def price_in_unit(self, price: UnitPrice | None) -> Fraction:
+        """Money for one of the piece's unit of weight, exactly; 0 without a price."""
+        if price is None:
+            return Fraction(0)
+        grams = Fraction(self.weight.unit.grams) / Fraction(price.per.grams)
+        return Fraction(price.amount) * grams
+
+    def in_unit(self, weight: Weight) -> Fraction:
+        """A weight in the piece's unit, exactly."""
+        return Fraction(weight.value) * Fraction(weight.unit.grams) / Fraction(self.unit.grams)
+
+    @property
+    def unit(self) -> Unit:
+        return self.weight.unit
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A slice, or a gap without a product; from and to are numbers of places."""
+
+    start: int
+    end: int
+    product: int | None
+    weight: Fraction
+    value: Fraction
+
+
+@dataclass(frozen=True)
+class PlainRule:
+    """Equal thicknesses over the whole length: halves, quarters, then threes or fours."""
+
+    count: int
+    out_of_limits: int
+    money: Fraction
+
+
+@dataclass(frozen=True)
+class Layout:
+    """A row of parts from end to end. Weights in the piece's unit."""
+
+    task: Task
+    parts: tuple[Part, ...]
+    plain: PlainRule | None = field(default=None)
+
+    @property
+    def marks(self) -> tuple[int, ...]:
+        """Places where the knife goes."""
+        return tuple(part.end for part in self.parts[:-1])
+
+    @property
+    def slices(self) -> tuple[Part, ...]:
+        return tuple(part for part in self.parts if part.product is not None)
+
+    @property
+    def counts(self) -> tuple[int, ...]:
+        """How many of each product, in their order."""
+        found = [0] * len(self.task.products)
+        for part in self.parts:
+            if part.product is not None:
+                found[part.product] += 1
+        return tuple(found)
+
+    @property
+    def money(self) -> Fraction:
+        return sum((part.value for part in self.parts), Fraction(0))
+
+    @property
+    def rest_weight(self) -> Fraction:
+        """Faces, ends and gaps."""
+        gaps = (part.weight for part in self.parts if part.product is None)
+        return sum(gaps, Fraction(0))
+
+    @property
+    def kerf_weight(self) -> Fraction:
+        """What became dust."""
+        taken = sum((part.weight for part in self.parts), Fraction(0))
+        return Fraction(self.task.weight.value) - taken
+
+    @property
+    def give_away(self) -> Fraction:
+        """Over the aim of what is sold for a price each."""
+        found = Fraction(0)
+        for part in self.slices:
+            product = self.task.products[part.product or 0]
+            if product.each is not None and product.aim is not None:
+                found += max(part.weight - self.task.in_unit(product.aim), Fraction(0))
+        return found

@@ -1,0 +1,77 @@
+"""Other ways to lay out one product: equal weight, equal thickness. Common practice, no published
+source: two schools, each right for its own shop.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from fractions import Fraction
+from itertools import pairwise
+
+from cutting.layout.solver import NONE, Grid, keeps_limits
+from cutting.layout.task import Layout, Part, Task
+
+
+def equal_thickness(task: Task, count: int, number: int = 0) -> Layout:
+    """So many slices of one product, all as thick, between the two faces."""
+    grid = Grid(task)
+    start, end = _span(task, grid)
+    places = [round(start + (end - start) * Fraction(i, count)) for i in range(count + 1)]
+    return _row(task, grid, places, number)
+
+
+def equal_weight(task: Task, count: int, number: int = 0) -> Layout:
+    """So many slices of one product, all as heavy as the grid allows, between the two faces."""
+    grid = Grid(task)
+    start, end = _span(task, grid)
+    total = grid.cumulative[end] - grid.cumulative[start]
+    places = [start]
+    for i in range(1, count):
+        goal = grid.cumulative[start] + Fraction(total * i, count)
+        place = bisect_left(grid.cumulative, goal)
+        if goal - grid.cumulative[place - 1] < grid.cumulative[place] - goal:
+            place -= 1
+        places.append(max(place, places[-1] + 1))
+    return _row(task, grid, [*places, end], number)
+
+
+def _span(task: Task, grid: Grid) -> tuple[int, int]:
+    """The places between the faces."""
+    start = next(i for i in range(grid.last + 1) if task.at(i) >= task.near)
+    behind = task.profile.length - task.far
+    return start, next(i for i in range(grid.last, -1, -1) if task.at(i) <= behind)
+
+
+def _row(task: Task, grid: Grid, places: list[int], number: int) -> Layout:
+    """Parts between these places, gaps at the two ends; the kerf is taken off each slice's start."""
+    one, rest = task.products[number], task.price_in_unit(task.rest)
+    price = task.price_in_unit(one.price)
+    ends = [*([(0, places[0], NONE)] if places[0] > 0 else [])]
+    ends += [(a, b, number) for a, b in pairwise(places)]
+    ends += [(places[-1], grid.last, NONE)] if places[-1] < grid.last else []
+    parts = []
+    for i, (before, end, product) in enumerate(ends):
+        start = before + (grid.kerf if i else 0)
+        if start >= end:
+            continue
+        weight = grid.weight(start, end)
+        value = weight * rest
+        if product != NONE:
+            value = weight * price if one.each is None else Fraction(one.each)
+        parts.append(Part(start, end, None if product == NONE else product, weight, value))
+    return Layout(task, tuple(parts))
+
+
+def is_right(task: Task, part: Part) -> bool:
+    """Whether a slice keeps the limits of its product."""
+    if part.product is None:
+        return True
+    thick = Fraction(task.at(part.end)) - Fraction(task.at(part.start))
+    return keeps_limits(task, task.products[part.product], part.weight, thick)
+
+
+def count_for(task: Task, aim: Fraction) -> int:
+    """How many slices of about `aim` (in the piece's unit) lie between the faces: at least one."""
+    grid = Grid(task)
+    start, end = _span(task, grid)
+    return max(round(grid.weight(start, end) / aim), 1)

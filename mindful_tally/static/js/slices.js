@@ -1,0 +1,31 @@
+// The sums of a moved cut: differences of what the server sent for every place of the grid.
+
+// What lies between two places: its words, and whether it keeps the limits of its product.
+export function between(grid, start, end, product) {
+  const weight = grid.weights[end] - grid.weights[start];
+  const mm = grid.at[end] - grid.at[start];
+  const found = { thickness: grid.words[end - start] ?? "", weight: weight.toFixed(grid.decimals), cents: 0, over: 0 };
+  if (product === null) return { ...found, isRight: true, dot: 0 };
+  const limits = grid.limits[product];
+  const isRight = within(weight, limits.light, limits.heavy) && within(mm, limits.thin, limits.thick);
+  const money = grid.cents[product];
+  return { ...found, isRight, cents: isRight ? money[end] - money[start] : 0, over: isRight ? weight : 0, dot: dot(weight, limits) };
+}
+
+function within(value, least, most) {
+  const slack = 1e-6;
+  return (least === null || value >= least - slack) && (most === null || value <= most + slack);
+}
+
+function dot(weight, { light, heavy }) {
+  if (light === null || heavy === null) return 46;
+  const off = (weight - (light + heavy) / 2) / Math.max((heavy - light) / 2, 1e-9);
+  return 46 - Math.min(Math.max(off, -2), 2) * 23;
+}
+
+// Where a cut may go: at least one place beside its neighbours, behind their kerf.
+export function moved(places, number, place, grid) {
+  const least = number ? places[number - 1] + grid.kerf + 1 : 1;
+  const most = number + 1 < places.length ? places[number + 1] - grid.kerf - 1 : grid.at.length - 2 - grid.kerf;
+  return Math.min(Math.max(place, least), most);
+}

@@ -1,0 +1,323 @@
+"""The layout against every cut set of a coarse grid, and what holds for every layout."""
+
+import itertools
+from decimal import Decimal
+from fractions import Fraction
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cutting.errors import BadValue
+from cutting.layout.profile import Profile, Section, Station, reversed_profile
+from cutting.layout.solver import NoLayout, lay_out, plain_rule
+from cutting.layout.task import NO_CUT, NO_PRODUCT, Slice, Task, Zone
+from cutting.quantities import Unit, UnitPrice, Weight
+
+D = Decimal
+
+
+def box(*sides, length=None):
+    """A box whose height and width at even stations are as given."""
+    step = D(length or 10 * (len(sides) - 1)) / (len(sides) - 1)
+    return Profile(
+        Section.BOX, tuple(Station(i * step, D(side), D(side)) for i, side in enumerate(sides))
+    )
+
+
+def rows(task):
+    """Every row of parts on the grid: (start, end, product or None), never two gaps together."""
+    last, kerf = task.last, int(task.kerf / task.step)
+
+    def go(start, after_gap):
+        for end in range(start + 1, last + 1):
+            if end < last and not (end + kerf < last and _may_mark(task, end)):
+                continue
+            for product in (None, *range(len(task.products))):
+                if product is None and after_gap:
+                    continue
+                if product is not None and not fits(task, product, start, end):
+                    continue
+                part = (start, end, product)
+                if end == last:
+                    yield (part,)
+                else:
+                    yield from ((part, *rest) for rest in go(end + kerf, product is None))
+
+    for row in go(0, False):
+        counts = [sum(p == n for _, _, p in row) for n in range(len(task.products))]
+        limits = zip(counts, task.products, strict=True)
+        if all(o.least <= c and (o.most is None or c <= o.most) for c, o in limits):
+            yield row
+
+
+def _may_mark(task, place):
+    at = task.at(place)
+    if task.bone_cuts is not None and at not in task.bone_cuts:
+        return False
+    return not any(z.rule == NO_CUT and z.start < at < z.end for z in task.zones)
+
+
+def weight_of(task, start, end):
+    before = task.profile.before
+    return (before(Fraction(task.at(end))) - before(Fraction(task.at(start)))) * task.per_volume
+
+
+def fits(task, number, start, end):
+    one, a, b = task.products[number], task.at(start), task.at(end)
+    weight = weight_of(task, start, end)
+    if one.thinnest is not None and not one.thinnest <= b - a <= one.thickest:
+        return False
+    if one.lightest is not None and not (
+        task.in_unit(one.lightest) <= weight <= task.in_unit(one.heaviest)
+    ):
+        return False
+    if one.bones is not None:
+        cuts = [int(c / task.step) for c in task.bone_cuts]
+        starts = [0, *(c + int(task.kerf / task.step) for c in cuts)]
+        ends = [*cuts, task.last]
+        if start not in starts or end not in ends:
+            return False
+        if ends.index(end) - starts.index(start) + 1 != one.bones:
+            return False
+    if a < max(task.near, one.start or 0) or b > task.profile.length - task.far:
+        return False
+    if one.end is not None and b > one.end:
+        return False
+    return not any(z.rule == NO_PRODUCT and a < z.end and b > z.start for z in task.zones)
+
+
+def worth(task, row):
+    money = Fraction(0)
+    for start, end, product in row:
+        if product is None:
+            money += weight_of(task, start, end) * task.price_in_unit(task.rest)
+        elif task.products[product].each is not None:
+            money += Fraction(task.products[product].each)
+        else:
+            price = task.price_in_unit(task.products[product].price)
+            money += weight_of(task, start, end) * price
+    return money
+
+
+def by_brute_force(task):
+    """The best row as the contract orders them; None where no slice is possible."""
+    many = len(task.products)
+
+    def order(row):
+        slices = [p for _, _, p in row if p is not None]
+        marks = [end for _, end, _ in row[:-1]]
+        ranks = [many if p is None else p for _, _, p in row]
+        return (-worth(task, row), len(slices), len(marks), marks, ranks)
+
+    return min(rows(task), key=order, default=None)
+
+
+sides = st.lists(st.integers(1, 6), min_size=2, max_size=4)
+products = st.builds(
+    lambda thin, more, price, each, least, most, start: Slice(
+        "x",
+        thinnest=D(thin),
+        thickest=D(thin + more),
+        price=None if each else UnitPrice(D(price), Unit.LB),
+        each=D(price) if each else None,
+        least=least,
+        most=None if most is None else max(most, least, 1),
+        start=None if start is None else D(start),
+    ),
+    thin=st.integers(1, 3),
+    more=st.integers(0, 3),
+    price=st.integers(1, 4),
+    each=st.booleans(),
+    least=st.integers(0, 2),
+    most=st.sampled_from([None, None, 1, 2]),
+    start=st.sampled_from([None, None, 2, 5]),
+)
+zones = st.builds(
+    lambda start, size, rule: Zone("z", D(start), D(min(start + size, 6)), rule),
+    st.integers(0, 4),
+    st.integers(1, 3),
+    st.sampled_from([NO_CUT, NO_PRODUCT]),
+)
+tasks = st.builds(
+    lambda shape, many, kerf, near, far, some, rest, weight: Task(
+        Weight(D(weight), Unit.LB),
+        box(*shape, length="6.5"),
+        tuple(many),
+        kerf=D(kerf),
+        near=D(near),
+        far=D(far),
+        zones=tuple(some),
+        rest=None if rest == 0 else UnitPrice(D(rest), Unit.LB),
+    ),
+    sides,
+    st.lists(products, min_size=1, max_size=2),
+    st.integers(0, 1),
+    st.integers(0, 2),
+    st.sampled_from([D(0), D("1.5")]),
+    st.lists(zones, max_size=1),
+    st.integers(0, 3),
+    st.sampled_from([4, 7]),
+)
+
+
+def is_any_slice(task):
+    """Whether a slice fits somewhere, whatever the counts."""
+    kerf = int(task.kerf / task.step)
+    ends = [e for e in range(1, task.last) if e + kerf < task.last and _may_mark(task, e)]
+    starts = [0, *(end + kerf for end in ends)]
+    return any(
+        fits(task, number, start, end)
+        for number in range(len(task.products))
+        for start in starts
+        for end in (*ends, task.last)
+        if end > start
+    )
+
+
+@given(tasks)
+def test_no_cut_set_of_the_grid_brings_more_and_ties_fall_as_agreed(task):
+    best = by_brute_force(task) if is_any_slice(task) else None
+    if best is None:
+        with pytest.raises(NoLayout):
+            lay_out(task)
+        return
+    found = lay_out(task)
+    assert tuple((p.start, p.end, p.product) for p in found.parts) == best
+    assert found.money == worth(task, best)
+
+
+def grade(name="steak", thin=19, thick=26, price="12", **more):
+    return Slice(name, thinnest=D(thin), thickest=D(thick), price=UnitPrice.of(price, "lb"), **more)
+
+
+def ribeye(**more):
+    """A rib-eye of 40 cm and 14 lb, thicker in its middle."""
+    shape = [(0, 130, 70), (120, 150, 85), (300, 145, 80), (400, 110, 60)]
+    stations = tuple(Station(D(at), D(w), D(h)) for at, w, h in shape)
+    more.setdefault("products", (grade(),))
+    return Task(Weight.of("14", "lb"), Profile(Section.ELLIPSE, stations), **more)
+
+
+@given(
+    st.integers(0, 3),
+    st.integers(0, 20),
+    st.integers(0, 20),
+    st.sampled_from(["0.5", "9"]),
+    st.integers(1, 6),
+)
+def test_parts_and_dust_sum_to_the_piece_and_keep_their_limits(kerf, near, far, rest, most):
+    task = ribeye(
+        products=(grade(most=most), grade("roast", 60, 90, "9")),
+        kerf=D(kerf),
+        near=D(near),
+        far=D(far),
+        rest=UnitPrice.of(rest, "lb"),
+    )
+    found = lay_out(task)
+    assert sum(p.weight for p in found.parts) + found.kerf_weight == 14
+    assert found.parts[0].start == 0
+    assert found.parts[-1].end == task.last
+    for one, other in itertools.pairwise(found.parts):
+        assert other.start - one.end == kerf
+        assert one.product is not None or other.product is not None
+    for part in found.slices:
+        assert fits(task, part.product, part.start, part.end)
+    assert found.counts[0] <= most
+
+
+def test_a_heavier_piece_scales_every_weight_and_its_money():
+    light, heavy = (
+        lay_out(ribeye()),
+        lay_out(Task(**{**vars(ribeye()), "weight": Weight.of("28", "lb")})),
+    )
+    assert heavy.marks == light.marks
+    assert [p.weight for p in heavy.parts] == [2 * p.weight for p in light.parts]
+    assert heavy.money == 2 * light.money
+
+
+def test_a_piece_turned_round_brings_the_same_and_its_parts_come_the_other_way():
+    task = ribeye(products=(grade("each", 20, 24, each=D(9), price="1"),))
+    task = Task(
+        **{**vars(task), "products": (Slice("e", thinnest=D(20), thickest=D(24), each=D(9)),)}
+    )
+    turned = Task(**{**vars(task), "profile": reversed_profile(task.profile)})
+    assert lay_out(task).money == lay_out(turned).money
+    assert lay_out(task).counts == lay_out(turned).counts
+
+
+def test_halves_quarters_then_three_or_four_are_twelve_or_sixteen():
+    """Common practice, no published source: a boneless rib-eye gives 12 at 1 in, 16 at 3/4 in."""
+    length = D("304.8")  # 12 in
+    profile = ribeye().profile.scaled(length)
+    for thick, count in (("25.4", 12), ("19.05", 16)):
+        one = grade(thin=thick, thick=thick)
+        found = plain_rule(Task(**{**vars(ribeye()), "profile": profile, "products": (one,)}))
+        assert (found.count, found.out_of_limits) == (count, 0)
+    assert plain_rule(ribeye(bone_cuts=(D(100),))) is None
+
+
+def test_a_rack_is_cut_between_its_bones_only():
+    """Seven bones: a roast of three, a thick steak of one, the rest apart."""
+    cuts = tuple(D(60 * i) for i in range(1, 7))
+    products = (
+        Slice("roast", bones=3, price=UnitPrice.of("14", "lb"), most=1),
+        Slice("steak", bones=1, price=UnitPrice.of("18", "lb"), most=2),
+    )
+    task = Task(Weight.of("16", "lb"), box(60, 70, 60, length=420), products, bone_cuts=cuts)
+    found = lay_out(task)
+    assert found.counts == (1, 2)
+    assert set(found.marks) <= {int(cut) for cut in cuts}
+    assert found.plain is None
+
+
+@pytest.mark.parametrize(
+    ("products", "more", "path", "says"),
+    [
+        ((grade(thin=500, thick=600),), {}, "products[0].thickness", "mm"),
+        (
+            (
+                Slice(
+                    "x",
+                    lightest=Weight.of("20", "lb"),
+                    heaviest=Weight.of("30", "lb"),
+                    thinnest=D(10),
+                    thickest=D(20),
+                    price=UnitPrice.of("1", "lb"),
+                ),
+            ),
+            {},
+            "products[0].weight",
+            "is what its slices weigh",
+        ),
+        ((grade(least=40),), {}, "products[0].least", "at most 2"),
+        (
+            (grade("a", least=12), grade("b", 60, 90, least=4)),
+            {},
+            "products[1].least",
+            "or fewer is right",
+        ),
+        ((grade(start=D(395)),), {}, "products[0].thickness", "mm is what its weights give"),
+    ],
+)
+def test_what_cannot_be_says_which_limit_and_the_nearest_that_works(products, more, path, says):
+    with pytest.raises(NoLayout) as none:
+        lay_out(ribeye(products=products, **more))
+    (reason,) = none.value.reasons
+    assert reason.field == path
+    assert says in str(reason)
+
+
+@pytest.mark.parametrize(
+    ("stations", "says"),
+    [
+        ([(0, 5, 5)], "2 to 60 stations"),
+        ([(1, 5, 5), (9, 5, 5)], "0 is right"),
+        ([(0, 5, 5), (9, 5, 5), (9, 4, 4)], "more than 9"),
+        ([(0, 5, 5), (4, 0, 5), (9, 5, 5)], "more than 0"),
+        ([(0, 0, 5), (9, 0, 5)], "no volume"),
+    ],
+)
+def test_stations_that_make_no_piece_are_named(stations, says):
+    with pytest.raises(BadValue, match=says):
+        Profile(Section.BOX, tuple(Station(D(a), D(w), D(h)) for a, w, h in stations))

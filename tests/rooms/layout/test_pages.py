@@ -1,0 +1,133 @@
+"""The room of the layout: its pages, what they refuse, the strip at true scale."""
+
+import io
+import re
+
+import pypdf
+import pytest
+from django.urls import reverse
+
+from cutting.quantities import Unit
+from rooms.catalog.models import Piece
+from rooms.layout.rules.shapes import shapes
+from tests.conftest import decide, words_of
+
+pytestmark = pytest.mark.django_db
+RIBEYE = {
+    "weight": "14.5",
+    "unit": "lb",
+    "length": "15 1/2",
+    "near": "1/4",
+    "name-0": "Rib-eye steak",
+    "use-0": "on",
+    "price-0": "19.99",
+    "light-0": "13.5",
+    "heavy-0": "14.5",
+    "thin-0": "3/4",
+    "thick-0": "1 1/2",
+}
+
+
+def page(client, key="beef-ribeye", **asked):
+    return client.get(reverse("layout:piece", args=[key]), {**RIBEYE, **asked} if asked else {})
+
+
+def test_every_piece_with_a_shape_begins_with_a_layout_of_its_own_plan(client, shop):
+    assert set(shapes()) <= set(Piece.objects.values_list("key", flat=True))
+    for key in ("beef-ribeye", "beef-rib", "pork-tenderloin"):
+        answer = page(client, key)
+        assert answer.status_code == 200, key
+        view = answer.context["view"]
+        assert view.layout.slices, key
+        assert view.is_likely, key
+    assert client.get(reverse("layout:piece", args=["beef-hindquarter"])).status_code == 404
+    assert "Rib-eye" in words_of(client.get(reverse("layout:front")))
+
+
+def test_the_page_and_the_core_say_the_same(client, shop):
+    answer = page(client, weight="14.5")
+    view, text = answer.context["view"], words_of(answer)
+    many = dict(view.counts)["Rib-eye steak"]
+    assert f"<dt>Rib-eye steak</dt><dd>{many}</dd>" in text
+    assert view.marks in text
+    data = view.script_data
+    ends = [0, *view.layout.marks, view.layout.task.last]
+    cents = sum(
+        data["cents"][part.product][end] - data["cents"][part.product][start]
+        for part, start, end in zip(view.layout.parts, ends, ends[1:], strict=False)
+        if part.product is not None
+    )
+    assert cents / 100 == pytest.approx(float(view.layout.money), abs=0.01)
+    assert data["words"][view.layout.marks[0]] == view.view.cuts[0].inches
+
+
+@pytest.mark.parametrize(
+    ("asked", "says"),
+    [
+        ({"weight": "x"}, "Weight: “x” is not a plain number"),
+        ({"length": "long"}, "Length: “long” is no length; inches such as 3/4"),
+        ({"length": "999"}, "longer than any piece"),
+        ({"use-0": ""}, "none is ticked"),
+        ({"heavy-0": ""}, "a least and a most belong together"),
+        ({"heavy-0": "9"}, "It is below the least"),
+        ({"price-0": ""}, "what a unit of it sells for is right"),
+        ({"light-0": "300", "heavy-0": "400"}, "Nothing fits"),
+        ({"near": "40"}, "Nothing fits"),
+        ({"most-0": "0"}, "Rib-eye steak, At most"),
+    ],
+)
+def test_what_cannot_be_laid_out_says_why_and_keeps_what_was_typed(client, shop, asked, says):
+    answer = page(client, **asked)
+    text = words_of(answer).replace("&#x27;", "'")
+    assert answer.status_code == 422
+    assert says in text
+    assert 'value="15 1/2"' in text or "length" in asked
+
+
+def test_measures_that_cannot_belong_together_are_told_with_what_they_imply(client, shop):
+    text = words_of(page(client, width="4", height="2"))
+    assert re.search(r"it would be \d\.\d\d g/cm³; lean meat is 1.04 to 1.07", text)
+
+
+def test_a_kilo_shop_lays_out_in_millimetres_and_grams(client, shop):
+    decide(unit=Unit.KG)
+    answer = page(client)
+    text = words_of(answer)
+    assert "Marks from the chuck end, mm" in text
+    assert "price a kg" in text
+    assert answer.context["view"].layout.task.step == 1
+
+
+def test_the_strip_is_at_true_scale_over_as_many_pages_as_it_needs(client, shop):
+    """15 1/2 in do not fit on a letter: the first mark stands at its distance, 72 points an inch."""
+    answer = client.get(reverse("layout:strip", args=["beef-ribeye"]), RIBEYE)
+    assert answer["Content-Type"] == "application/pdf"
+    pdf = pypdf.PdfReader(io.BytesIO(b"".join(answer) if answer.streaming else answer.content))
+    assert len(pdf.pages) == 2
+    drawn = pdf.pages[0].get_contents().get_data().decode("latin-1")
+    lines = [
+        tuple(map(float, found))
+        for found in re.findall(r"([\d.]+) ([\d.]+) m ([\d.]+) ([\d.]+) l", drawn)
+    ]
+    bar = next(b - a for a, y, b, z in lines if y == z)
+    assert bar == pytest.approx(4 * 72, abs=0.02)
+    layout = page(client, weight="14.5").context["view"].layout
+    left = min(a for a, *_ in lines)
+    upright = {round(a - left, 2) for a, y, b, z in lines if a == b and z - y > 60}
+    on_first = [float(layout.task.at(m)) / 25.4 * 72 for m in layout.marks]
+    assert {round(at, 2) for at in on_first if at < 700} <= {round(x, 2) for x in upright} | {
+        round(x + d, 2) for x in upright for d in (-0.01, 0.01)
+    }
+    assert "strip 1 of 2" in pdf.pages[0].extract_text()
+
+
+def test_small_sums_are_worked_out_and_refused(client, shop):
+    address = reverse("layout:small")
+    text = words_of(client.get(address, {"of": "kebab", "weight": "2", "edge": "1", "cubes": "5"}))
+    assert "<dt>skewers</dt><dd>10</dd>" in text
+    wrong = client.get(
+        address,
+        {"of": "tie", "weight": "4", "length": "1", "width": "4", "height": "4", "apart": "2"},
+    )
+    assert wrong.status_code == 422
+    assert "Apart: 50.8 mm; at most the joint" in words_of(wrong)
