@@ -92,6 +92,8 @@ class SideView:
     cuts: tuple[CutLine, ...]
     slices: tuple[SliceBox, ...]
     ticks: tuple[Tick, ...]
+    zones: tuple[tuple[float, float], ...] = ()
+    """x and width of each stretch that is to be avoided."""
 
     @property
     def tape_end(self) -> float:
@@ -143,6 +145,10 @@ def side_view(layout: Layout, *, is_metric: bool) -> SideView:
         cuts=tuple(cuts),
         slices=_slices(layout, x, is_metric=is_metric),
         ticks=_ticks(length, x, is_metric=is_metric),
+        zones=tuple(
+            (x(float(zone.start)), round(float(zone.end - zone.start) * scale, 2))
+            for zone in task.zones
+        ),
     )
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from cutting.layout.profile import MM
-from cutting.layout.task import Slice
+from cutting.layout.task import NO_CUT, NO_PRODUCT, Slice, Zone
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.portioning import parse_thickness
 from rooms.catalog.models import Plan
@@ -15,6 +15,8 @@ from rooms.common.forms import PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
 from rooms.shop.rules.current import house
+
+RULES = [(NO_CUT, "no face is cut"), (NO_PRODUCT, "it goes with the rest")]
 
 
 class LengthField(forms.CharField):
@@ -58,14 +60,37 @@ class PieceForm(forms.Form):
     near = LengthField(label="Face cut, near end", required=False)
     far = LengthField(label="Far end", required=False)
     kerf = LengthField(label="Saw dust a cut", required=False, most=20)
+    rest = PlainDecimal(label="The rest is worth", least=0, most=1000, required=False)
+    zone_from = LengthField(label="Gristle or a wound from", required=False)
+    zone_to = LengthField(label="to", required=False)
+    zone_rule = forms.ChoiceField(label="There", choices=RULES, required=False)
     aim = forms.ChoiceField(label="Aim", choices=AIMS, required=False)
     plan = forms.ModelChoiceField(Plan.objects.none(), to_field_name="key", required=False)
 
     def __init__(self, *args: Any, piece: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["plan"].queryset = Plan.in_house_order(piece.plans.all())
-        for name in ("near", "far", "kerf", "aim", "plan"):
+        for name in (
+            "near",
+            "far",
+            "kerf",
+            "rest",
+            "zone_from",
+            "zone_to",
+            "zone_rule",
+            "aim",
+            "plan",
+        ):
             self.fields[name].optional_word = "none"
+
+    def clean(self) -> Any:
+        data = super().clean()
+        start, end = data.get("zone_from"), data.get("zone_to")
+        if end is not None and (start or Decimal(0)) >= end:
+            self.add_error("zone_to", "It is not behind where it begins; farther on is right.")
+        elif start is not None and end is None and "zone_to" not in self.errors:
+            self.add_error("zone_to", "It is empty; where it ends is right.")
+        return data
 
     def asked(self) -> Asked:
         """Only after is_valid()."""
@@ -79,7 +104,15 @@ class PieceForm(forms.Form):
             far=data["far"] or Decimal(0),
             kerf=data["kerf"] or Decimal(0),
             aim=data["aim"] or "money",
+            rest=data["rest"],
+            zones=self._zones(data),
         )
+
+    def _zones(self, data: dict[str, Any]) -> tuple[Zone, ...]:
+        if data["zone_to"] is None:
+            return ()
+        start, rule = data["zone_from"] or Decimal(0), data["zone_rule"] or NO_CUT
+        return (Zone("gristle", start, data["zone_to"], rule),)
 
 
 class ProductRow(NumberedForm):

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from cutting.layout.profile import MM, Profile
-from cutting.layout.task import Slice, Task
-from cutting.quantities import Unit, Weight
+from cutting.layout.task import Slice, Task, Zone
+from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.layout.rules.shapes import Shape, length_of
 from rooms.shop.rules.current import house
 
@@ -35,6 +35,13 @@ class Asked:
     far: Decimal = Decimal(0)
     kerf: Decimal = Decimal(0)
     aim: str = "money"
+    rest: Decimal | None = None
+    """What a unit of faces, ends and gaps is worth."""
+    zones: tuple[Zone, ...] = ()
+
+    @property
+    def is_measured(self) -> bool:
+        return None not in (self.length, self.width, self.height)
 
     def profile(self, shape: Shape, usual: Weight | None) -> Profile:
         """As measured, else as the typical shape says; on the grid, so that a tape can follow."""
@@ -69,4 +76,6 @@ class Asked:
             near=self.near,
             far=self.far,
             bone_cuts=cuts,
+            zones=self.zones,
+            rest=UnitPrice(self.rest, house().unit) if self.rest else None,
         )

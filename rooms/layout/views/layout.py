@@ -3,20 +3,24 @@
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.catalog.models import Piece, Plan
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
 from rooms.common.formsets import by_number, faults_of, rows_of
+from rooms.common.keys import own_key
 from rooms.common.refusals import Told
+from rooms.layout.actions.keep_measures import keep_measures
 from rooms.layout.forms import PieceForm, ProductRow
 from rooms.layout.queries import page
 from rooms.layout.queries.strip import strip_pdf
 from rooms.layout.rules.asking import is_metric, portion_unit
+from rooms.layout.rules.pooling import pooled
 from rooms.layout.rules.shapes import Shape, shapes
+from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
 
@@ -27,20 +31,27 @@ def front(request: HttpRequest) -> HttpResponse:
     return render(request, "layout/front.html", {"pieces": page.front()})
 
 
-@may(Right.LOOK)
-@require_GET
+@may(Right.WEIGH)
+@require_http_methods(["GET", "POST"])
 def piece(request: HttpRequest, key: str) -> HttpResponse:
-    """One piece with its cut lines; everything asked stands in the address."""
-    one, shape = _piece(key)
+    """One piece with its cut lines; everything asked stands in the address. Posting keeps what a
+    ruler said."""
+    one, shape, measured = _piece(key)
     told = Told()
     asked = _read(request, one, shape)
     view = None
     with told:
         view = _worked_out(asked, one, shape)
+        if request.method == "POST":
+            plain, own = shapes()[key], own_key(request.POST.get("key", ""))
+            keep_measures(one, plain, asked["form"].asked(), own, by_id(request))
+            return redirect(f"{request.path}?{request.GET.urlencode()}")
     context = {
         **asked,
         "piece": one,
         "shape": shape,
+        "measured": measured,
+        "is_measured": view is not None and asked["form"].asked().is_measured,
         "view": view,
         "refused": told.refused,
         "is_metric": is_metric(),
@@ -54,16 +65,19 @@ def piece(request: HttpRequest, key: str) -> HttpResponse:
 @require_GET
 def strip(request: HttpRequest, key: str) -> HttpResponse:
     """The strip for the printer."""
-    one, shape = _piece(key)
+    one, shape, _ = _piece(key)
     view = _worked_out(_read(request, one, shape), one, shape)
     content = strip_pdf(view.layout, one.shown_name)
     return download(f"strip-{one.key}.pdf", content)
 
 
-def _piece(key: str) -> tuple[Piece, Shape]:
+def _piece(key: str) -> tuple[Piece, Shape, int]:
+    """The piece, its shape by what the shop has measured, and how many were."""
     if key not in shapes():
         raise Http404
-    return get_object_or_404(Piece, key=key), shapes()[key]
+    one = get_object_or_404(Piece, key=key)
+    found = pooled(one, shapes()[key], page.usual_weight(one))
+    return one, found.shape, found.pieces
 
 
 def _read(request: HttpRequest, one: Piece, shape: Shape) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutting.errors import BadValue
@@ -175,6 +175,7 @@ def is_any_slice(task):
     )
 
 
+@settings(max_examples=70)
 @given(tasks)
 def test_no_cut_set_of_the_grid_brings_more_and_ties_fall_as_agreed(task):
     best = by_brute_force(task) if is_any_slice(task) else None
@@ -199,6 +200,7 @@ def ribeye(**more):
     return Task(Weight.of("14", "lb"), Profile(Section.ELLIPSE, stations), **more)
 
 
+@settings(max_examples=25)
 @given(
     st.integers(0, 3),
     st.integers(0, 20),

@@ -2,6 +2,9 @@
 
 import io
 import re
+import uuid
+from decimal import Decimal
+from urllib.parse import urlencode
 
 import pypdf
 import pytest
@@ -9,6 +12,9 @@ from django.urls import reverse
 
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
+from rooms.layout.models import Measured
+from rooms.layout.queries.page import usual_weight
+from rooms.layout.rules.pooling import pooled
 from rooms.layout.rules.shapes import shapes
 from tests.conftest import decide, words_of
 
@@ -74,6 +80,9 @@ def test_the_page_and_the_core_say_the_same(client, shop):
         ({"light-0": "300", "heavy-0": "400"}, "Nothing fits"),
         ({"near": "40"}, "Nothing fits"),
         ({"most-0": "0"}, "Rib-eye steak, At most"),
+        ({"zone_from": "5", "zone_to": "4"}, "to: It is not behind where it begins"),
+        ({"zone_from": "5"}, "to: It is empty"),
+        ({"rest": "-1"}, "The rest is worth: -1 is not right here"),
     ],
 )
 def test_what_cannot_be_laid_out_says_why_and_keeps_what_was_typed(client, shop, asked, says):
@@ -131,3 +140,66 @@ def test_small_sums_are_worked_out_and_refused(client, shop):
     )
     assert wrong.status_code == 422
     assert "Apart: 50.8 mm; at most the joint" in words_of(wrong)
+
+
+def measured(client, key, **asked):
+    """Post what a ruler said of a rib-eye."""
+    query = urlencode({**RIBEYE, "width": "8", "height": "4 3/8", **asked})
+    address = reverse("layout:piece", args=["beef-ribeye"])
+    return client.post(f"{address}?{query}", {"key": key})
+
+
+def test_what_a_ruler_said_is_kept_once_and_shapes_the_next_piece(client, shop):
+    address = reverse("layout:piece", args=["beef-ribeye"])
+    assert "an assumption" in words_of(client.get(address))
+    before = client.get(address, {k: v for k, v in RIBEYE.items() if k != "length"})
+    key = str(uuid.uuid4())
+    for _ in range(2):
+        assert measured(client, key, length="18").status_code == 302
+    assert Measured.objects.get().by.username == "bram"
+    after = client.get(address, {k: v for k, v in RIBEYE.items() if k != "length"})
+    assert "Its shape by 1 piece measured here" in words_of(after)
+    lengths = [a.context["view"].layout.task.profile.length for a in (before, after)]
+    assert lengths[1] > lengths[0] * 11 / 10
+
+
+def test_one_slip_of_the_ruler_does_not_bend_the_shape(client, shop):
+    for length in ("16", "16 1/4", "15 3/4", "18 1/2"):
+        measured(client, str(uuid.uuid4()), length=length)
+    piece = Piece.objects.get(key="beef-ribeye")
+    found = pooled(piece, shapes()["beef-ribeye"], usual_weight(piece))
+    assert found.pieces == 4
+    assert 1 < found.shape.length / shapes()["beef-ribeye"].length < Decimal("1.06")
+
+
+@pytest.mark.parametrize(
+    ("asked", "says"),
+    [
+        ({"width": "", "height": "4"}, "Widest: not measured"),
+        ({"width": "3", "height": "2"}, "they would make"),
+    ],
+)
+def test_measures_that_cannot_be_are_not_kept(client, shop, asked, says):
+    answer = measured(client, str(uuid.uuid4()), **asked)
+    assert answer.status_code == 422
+    assert says in words_of(answer)
+    assert not Measured.objects.exists()
+
+
+def test_gristle_is_no_face_and_the_rest_brings_its_worth(client, shop):
+    plain = page(client, weight="14.5").context["view"].layout
+    mark = plain.marks[4] * plain.task.step / Decimal("25.4")
+    around = {
+        "zone_from": f"{mark - Decimal('0.2'):.2f}",
+        "zone_to": f"{mark + Decimal('0.2'):.2f}",
+    }
+    found = page(client, **around, rest="4.99").context["view"].layout
+    zone = found.task.zones[0]
+    assert not [m for m in found.marks if zone.start < found.task.at(m) < zone.end]
+    gaps = [part for part in found.parts if part.product is None]
+    assert all(part.value > 0 for part in gaps)
+    away = page(client, **around, zone_rule="no_product").context["view"].layout
+    assert all(
+        away.task.at(part.end) <= zone.start or away.task.at(part.start) >= zone.end
+        for part in away.slices
+    )
