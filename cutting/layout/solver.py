@@ -56,6 +56,17 @@ class Grid:
         return int(self.task.kerf / self.task.step)
 
     @cached_property
+    def gap(self) -> int:
+        """A gap has at least so many steps."""
+        return max(ceil(self.task.least_gap / self.task.step), 1)
+
+    @cached_property
+    def last_gap(self) -> int:
+        """The last place where a gap up to the far end may start."""
+        room = self.task.profile.length - max(self.task.least_gap, ZERO)
+        return NONE if room < 0 else min(int(room // self.task.step), self.last - 1)
+
+    @cached_property
     def _volumes(self) -> tuple[list[int], int]:
         return self.task.profile.grid(self.task.step, self.last + 1)
 
@@ -288,10 +299,12 @@ class Search:
         rest, end = grid.rates[2], self.at_end[code]
         any_part, slice_next = self.any_part[code], self.slice_next[code]
         ways = self._ways(code)
-        gap = end + rest * cumulative[last] if end > LOST else NEVER
+        gap, at_end = NEVER, end + rest * cumulative[last] if end > LOST else NEVER
         for place in range(last - 1, -1, -1):
-            mark = place + 1
-            if may_mark[mark] and slice_next[mark + kerf] > LOST:
+            mark = place + grid.gap
+            if place == grid.last_gap:
+                gap = max(gap, at_end)
+            if mark < last and may_mark[mark] and slice_next[mark + kerf] > LOST:
                 gap = max(gap, slice_next[mark + kerf] - MARK + rest * cumulative[mark])
             best = max((way.best(place) for way in ways), default=NEVER)
             slice_next[place] = best
@@ -359,7 +372,11 @@ class Search:
                     yield end, number, after
         if is_after_gap:
             return
-        for end in range(place + 1, grid.last + 1):
+        ends = [
+            *range(place + grid.gap, grid.last),
+            *([grid.last] if place <= grid.last_gap else []),
+        ]
+        for end in ends:
             then = self._then(end, code, self.slice_next)
             taken = rest * (grid.cumulative[end] - grid.cumulative[place])
             if then > LOST and taken + then == goal:

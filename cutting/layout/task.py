@@ -68,6 +68,8 @@ class Task:
     rest: UnitPrice | None = None
     bone_cuts: tuple[Decimal, ...] | None = None
     """Where cuts may fall, one fewer than there are bones; None anywhere."""
+    least_gap: Decimal = ZERO
+    """A gap is at least so long: no hand cuts a sliver. The document's has no such limit."""
 
     def __post_init__(self) -> None:
         if self.step <= 0:

@@ -13,6 +13,9 @@ AIMS = [("money", "the most money"), ("weight", "equal weight"), ("thickness", "
 STEP = {True: Decimal(1), False: MM["in"] / 32}
 """The grid: 1 mm, or 1/32 in."""
 
+LEAST_GAP = MM["in"] / 8
+"""No hand cuts a thinner sliver. Common practice, no published source."""
+
 
 def is_metric() -> bool:
     return house().unit is Unit.KG
@@ -76,6 +79,7 @@ class Asked:
             near=self.near,
             far=self.far,
             bone_cuts=cuts,
+            least_gap=LEAST_GAP,
             zones=self.zones,
             rest=UnitPrice(self.rest, house().unit) if self.rest else None,
         )

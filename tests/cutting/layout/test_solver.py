@@ -34,7 +34,9 @@ def rows(task):
             if end < last and not (end + kerf < last and _may_mark(task, end)):
                 continue
             for product in (None, *range(len(task.products))):
-                if product is None and after_gap:
+                if product is None and (
+                    after_gap or task.at(end) - task.at(start) < task.least_gap
+                ):
                     continue
                 if product is not None and not fits(task, product, start, end):
                     continue
@@ -140,7 +142,7 @@ zones = st.builds(
     st.sampled_from([NO_CUT, NO_PRODUCT]),
 )
 tasks = st.builds(
-    lambda shape, many, kerf, near, far, some, rest, weight: Task(
+    lambda shape, many, kerf, near, far, some, rest, weight, gap: Task(
         Weight(D(weight), Unit.LB),
         box(*shape, length="6.5"),
         tuple(many),
@@ -149,6 +151,7 @@ tasks = st.builds(
         far=D(far),
         zones=tuple(some),
         rest=None if rest == 0 else UnitPrice(D(rest), Unit.LB),
+        least_gap=D(gap),
     ),
     sides,
     st.lists(products, min_size=1, max_size=2),
@@ -158,6 +161,7 @@ tasks = st.builds(
     st.lists(zones, max_size=1),
     st.integers(0, 3),
     st.sampled_from([4, 7]),
+    st.sampled_from([0, 0, 2]),
 )
 
 
