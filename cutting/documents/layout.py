@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
+from math import ceil
 from typing import Any
 
 from cutting.documents.reading import Reader, what
@@ -98,6 +99,7 @@ def read_layout(data: Any) -> LayoutDocument:
         isinstance(currency, str)
         and len(currency) == 3
         and currency.isascii()
+        and currency.isalpha()
         and currency.isupper()
     ):
         read.fault("$.currency", what(currency, "currency" in top), 'three capitals, "USD"')
@@ -127,7 +129,7 @@ def read_layout(data: Any) -> LayoutDocument:
 def _grid(
     read: Reader, step: Decimal, kerf: Decimal, near: Decimal, far: Decimal, length: Decimal
 ) -> None:
-    places = int(length / step) + 2
+    places = ceil(length / step)
     if places > MOST_PLACES:
         right = f"a wider one: at most {MOST_PLACES} places are right"
         read.fault("$.step", f"{step:f} mm makes {places} places", right)
@@ -149,7 +151,7 @@ def _profile(read: LayoutReader, piece: dict[str, Any]) -> Profile | None:
         read.fault(f"{path}.stations", f"{len(rows)}", f"at most {MOST_STATIONS} are right")
         return None
     stations = [_station(read, row, f"{path}.stations[{i}]", section) for i, row in enumerate(rows)]
-    if any(one is None for one in stations) or read.faults:
+    if any(one is None for one in stations):
         return None
     try:
         return Profile(section, tuple(one for one in stations if one is not None))

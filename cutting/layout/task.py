@@ -74,8 +74,8 @@ class Task:
     def __post_init__(self) -> None:
         if self.step <= 0:
             raise BadValue("step", f"{self.step}", "more than 0 is right")
-        if self.places > MOST_PLACES:
-            wrong = f"{self.places} places on a grid of {self.step} mm"
+        if self.last > MOST_PLACES:
+            wrong = f"{self.last} places on a grid of {self.step} mm"
             raise BadValue("step", wrong, f"at most {MOST_PLACES} are right; a wider step")
         if self.kerf % self.step:
             raise BadValue("kerf", f"{self.kerf} mm", f"a multiple of {self.step} mm is right")
