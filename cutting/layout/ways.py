@@ -5,9 +5,11 @@ source: two schools, each right for its own shop.
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from fractions import Fraction
 from itertools import pairwise
 
+from cutting.errors import BadValue
 from cutting.layout.solver import NONE, Grid, keeps_limits
 from cutting.layout.task import Layout, Part, Task
 
@@ -44,8 +46,6 @@ def _span(task: Task, grid: Grid) -> tuple[int, int]:
 
 def _row(task: Task, grid: Grid, places: list[int], number: int) -> Layout:
     """Parts between these places, gaps at the two ends; the kerf is taken off each slice's start."""
-    one, rest = task.products[number], task.price_in_unit(task.rest)
-    price = task.price_in_unit(one.price)
     ends = [*([(0, places[0], NONE)] if places[0] > 0 else [])]
     ends += [(a, b, number) for a, b in pairwise(places)]
     ends += [(places[-1], grid.last, NONE)] if places[-1] < grid.last else []
@@ -54,12 +54,37 @@ def _row(task: Task, grid: Grid, places: list[int], number: int) -> Layout:
         start = before + (grid.kerf if i else 0)
         if start >= end:
             continue
-        weight = grid.weight(start, end)
-        value = weight * rest
-        if product != NONE:
-            value = weight * price if one.each is None else Fraction(one.each)
-        parts.append(Part(start, end, None if product == NONE else product, weight, value))
+        parts.append(made(task, grid, start, end, product))
     return Layout(task, tuple(parts))
+
+
+def with_marks(layout: Layout, marks: Sequence[int]) -> Layout:
+    """The same products with the knife at other places, as a hand has moved them.
+
+    Raises BadValue unless there are as many marks, each behind the one before it and its kerf.
+    """
+    task, grid = layout.task, Grid(layout.task)
+    if len(marks) != len(layout.marks):
+        raise BadValue("marks", f"{len(marks)}", f"{len(layout.marks)} are right")
+    starts = [0, *(mark + grid.kerf for mark in marks)]
+    parts = []
+    for part, start, end in zip(layout.parts, starts, [*marks, grid.last], strict=True):
+        if not 0 <= start < end <= grid.last:
+            raise BadValue(
+                "marks", f"{end}", f"a place between {start + 1} and {grid.last} is right"
+            )
+        parts.append(made(task, grid, start, end, NONE if part.product is None else part.product))
+    return Layout(task, tuple(parts))
+
+
+def made(task: Task, grid: Grid, start: int, end: int, product: int) -> Part:
+    """One part with its weight and what it brings."""
+    weight = grid.weight(start, end)
+    if product == NONE:
+        return Part(start, end, None, weight, weight * task.price_in_unit(task.rest))
+    one = task.products[product]
+    value = weight * task.price_in_unit(one.price) if one.each is None else Fraction(one.each)
+    return Part(start, end, product, weight, value)
 
 
 def is_right(task: Task, part: Part) -> bool:

@@ -45,6 +45,19 @@ def walk(page, **first):
         page.get_by_role("button", name="Keep it, go on").tap()
 
 
+def read_scale(page, number):
+    """Take the reading for a test weight; one that still moves is taken again, as at the block."""
+    shown = page.get_by_label(f"Shown {number}", exact=True)
+    for is_last in (False, False, True):
+        page.get_by_role("button", name="Take the reading").nth(number - 1).tap()
+        try:
+            expect(shown).not_to_have_value("", timeout=15_000 if is_last else 2_000)
+            return
+        except AssertionError:
+            if is_last:
+                raise
+
+
 def test_from_nothing_to_a_priced_tray_by_touch(browser, live_server, hand):
     with tablet(browser, live_server.url, by=None, has_touch=True) as page:
         begin(page)
@@ -82,7 +95,7 @@ def test_from_nothing_to_a_priced_tray_by_touch(browser, live_server, hand):
             hand.put(pounds)
             until(page, "[data-show=weight]", f"{pounds}.00")
             until(page, "[data-show=state]", "steady")
-            page.get_by_role("button", name="Take the reading").nth(number - 1).tap()
+            read_scale(page, number)
         page.get_by_role("button", name="Judge and record").tap()
         expect(page.locator(".told.good").first).to_be_visible()
         page.locator(".shop-name").tap()

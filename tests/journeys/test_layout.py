@@ -30,6 +30,7 @@ def test_a_piece_is_measured_a_cut_dragged_and_everything_follows(browser, live_
         assert float(money.inner_text()) < brought  # out of its band it counts with the rest
         expect(page.locator(".dots-strip .off")).not_to_have_count(0)
         until(page, "[data-moved]", "Cuts were moved by hand")
+        assert "&marks=" in page.locator("[data-strip]").get_attribute("href")
         page.get_by_role("link", name="Put them back").tap()
         expect(marks).to_have_text(before)
 

@@ -9,6 +9,8 @@ const thick = [...side.querySelectorAll("[data-thick]")];
 const dots = [...document.querySelectorAll("[data-dot]")];
 const left = Number(side.dataset.left);
 const scale = Number(side.dataset.scale);
+const strip = document.querySelector("[data-strip]");
+const asked = strip.href;
 const places = cuts.map((cut) => Number(cut.getAttribute("aria-valuenow")));
 const x = (place) => left + grid.at[place] * scale;
 let held = -1;
@@ -50,6 +52,7 @@ function draw() {
   document.querySelector("[data-money]").textContent = (cents / 100).toFixed(2);
   document.querySelector("[data-left-over]").textContent = `${(grid.weights.at(-1) - over).toFixed(grid.decimals)} ${grid.unit}`;
   document.querySelector("[data-moved]").hidden = false;
+  strip.href = `${asked}${asked.endsWith("?") ? "" : "&"}marks=${places.join(",")}`;
 }
 
 function to(number, place) {

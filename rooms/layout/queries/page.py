@@ -11,7 +11,7 @@ from cutting.layout.marks import inch_words, mm_words
 from cutting.layout.profile import MM
 from cutting.layout.solver import Grid, NoLayout, lay_out, plain_rule
 from cutting.layout.task import Layout, Slice, Task
-from cutting.layout.ways import count_for, equal_thickness, equal_weight, is_right
+from cutting.layout.ways import count_for, equal_thickness, equal_weight, is_right, with_marks
 from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import Role, portion_tolerance
 from cutting.sheet.portioning import parse_thickness
@@ -174,6 +174,19 @@ def work_out(asked: Asked, shape: Shape, piece: Piece, products: tuple[Slice, ..
         against=_against(layout, rule),
         script_data=_for_script(layout),
     )
+
+
+def moved(layout: Layout, marks: str) -> Layout:
+    """The layout with its cuts at the places "12,40,…"; as it is where none are named."""
+    if not marks:
+        return layout
+    places = marks.split(",")
+    if not all(one.isascii() and one.isdecimal() and len(one) < 6 for one in places):
+        raise BadInput(f"Marks: “{marks[:40]}”; places with commas between are right.")
+    try:
+        return with_marks(layout, [int(one) for one in places])
+    except BadValue as bad:
+        raise BadInput(f"{bad}.") from bad
 
 
 def _by_aim(task: Task, aim: str) -> Layout:

@@ -64,10 +64,11 @@ def piece(request: HttpRequest, key: str) -> HttpResponse:
 @may(Right.LOOK)
 @require_GET
 def strip(request: HttpRequest, key: str) -> HttpResponse:
-    """The strip for the printer."""
+    """The strip for the printer, with the cuts where a hand has moved them."""
     one, shape, _ = _piece(key)
     view = _worked_out(_read(request, one, shape), one, shape)
-    content = strip_pdf(view.layout, one.shown_name)
+    layout = page.moved(view.layout, request.GET.get("marks", ""))
+    content = strip_pdf(layout, one.shown_name)
     return download(f"strip-{one.key}.pdf", content)
 
 

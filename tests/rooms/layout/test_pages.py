@@ -10,6 +10,7 @@ import pypdf
 import pytest
 from django.urls import reverse
 
+from cutting.layout.marks import inch_words
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
 from rooms.layout.models import Measured
@@ -203,3 +204,16 @@ def test_gristle_is_no_face_and_the_rest_brings_its_worth(client, shop):
         away.task.at(part.end) <= zone.start or away.task.at(part.start) >= zone.end
         for part in away.slices
     )
+
+
+def test_cuts_moved_by_hand_are_printed_where_they_stand(client, shop):
+    layout = page(client, weight="14.5").context["view"].layout
+    marks = [layout.marks[0] + 3, *layout.marks[1:]]
+    address = reverse("layout:strip", args=["beef-ribeye"])
+    answer = client.get(address, {**RIBEYE, "marks": ",".join(map(str, marks))})
+    text = pypdf.PdfReader(io.BytesIO(answer.content)).pages[0].extract_text()
+    assert f"1: {inch_words(layout.task.at(marks[0]))}" in text
+    for wrong in ("1,2", "x", ",".join(map(str, reversed(marks)))):
+        refused = client.get(address, {**RIBEYE, "marks": wrong})
+        assert refused.status_code == 422
+        assert "arks" in words_of(refused)
