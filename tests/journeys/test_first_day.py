@@ -108,8 +108,10 @@ def test_from_nothing_to_a_priced_tray_by_touch(browser, live_server, hand):
         page.get_by_role("button", name="Open the piece").tap()
         hears_keys(page)
         for number, pounds in enumerate(PILES):
-            page.locator(".pile").nth(number).tap()
+            pile = page.locator(".pile").nth(number)
+            pile.tap()
             weigh(page, hand, float(pounds))
+            expect(pile).to_contain_text(pounds)  # else the test would be finished too early
         page.locator("#finish-now").tap()
         page.get_by_role("link", name="Set prices").tap()
         page.get_by_role("button", name="Save these prices").tap()
