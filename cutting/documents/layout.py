@@ -14,7 +14,7 @@ from typing import Any
 from cutting.documents.reading import Reader, what
 from cutting.documents.result import plain
 from cutting.errors import BadDocument, BadValue, Fault
-from cutting.layout.profile import MM, MOST_STATIONS, Profile, Section, Station
+from cutting.layout.profile import MM, MOST_STATIONS, Profile, Section, Station, is_lean
 from cutting.layout.solver import NoLayout, lay_out
 from cutting.layout.task import (
     MOST_PLACES,
@@ -32,8 +32,6 @@ FORMAT, VERSION = "mindful-tally.layout", 1
 AREAS = {"cm2": Decimal(100), "in2": MM["in"] * MM["in"]}
 """mm² of one."""
 LENGTH = 'a length such as {"value": "0.75", "unit": "in"} is right'
-LIKELY = (Decimal("1.04"), Decimal("1.07"))
-"""g/cm³ of lean meat: common practice, no published source."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -370,7 +368,7 @@ def write_layout(layout: Layout, unit: str) -> dict[str, Any]:
     rule = layout.plain
     return {
         "density": plain(density),
-        "density_is_likely": LIKELY[0] <= density <= LIKELY[1],
+        "density_is_likely": is_lean(density),
         "parts": [
             {
                 "from": length(part.start),

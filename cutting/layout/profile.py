@@ -21,6 +21,8 @@ from cutting.quantities import working
 MM = {"mm": Decimal(1), "cm": Decimal(10), "in": Decimal("25.4")}
 """1 in = 25.4 mm exactly (NIST SP 811)."""
 PI = Decimal("3.14159265358979323846264338327950288419716939937511")
+LEANEST, HEAVIEST = Decimal("1.04"), Decimal("1.07")
+"""g/cm³ of lean meat: common practice, no published source."""
 LEAST_STATIONS, MOST_STATIONS = 2, 60
 
 
@@ -184,6 +186,11 @@ class Profile:
                 for i, one in enumerate(self.stations)
             ]
         return Profile(self.section, tuple(moved))
+
+
+def is_lean(density: Decimal) -> bool:
+    """Whether weight and measures may belong together: what they imply is lean meat's density."""
+    return LEANEST <= density <= HEAVIEST
 
 
 def reversed_profile(profile: Profile) -> Profile:

@@ -8,7 +8,7 @@ from typing import Any
 from cutting.drawing.side_view import SideView, side_view
 from cutting.errors import BadValue
 from cutting.layout.marks import inch_words, mm_words
-from cutting.layout.profile import MM
+from cutting.layout.profile import MM, is_lean
 from cutting.layout.solver import Grid, NoLayout, lay_out, plain_rule
 from cutting.layout.task import Layout, Slice, Task
 from cutting.layout.ways import count_for, equal_thickness, equal_weight, is_right, with_marks
@@ -24,7 +24,6 @@ from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
 
-LIKELY = (Decimal("1.04"), Decimal("1.07"))
 FACE = MM["in"] / 4
 """A usual face cut. Common practice, no published source."""
 KERF = Decimal(3)
@@ -161,12 +160,12 @@ def work_out(asked: Asked, shape: Shape, piece: Piece, products: tuple[Slice, ..
         reasons = "; ".join(f"{one.wrong}: {one.right}" for one in none.reasons)
         raise BadInput(f"Nothing fits: {reasons}.") from None
     density = task.profile.density(task.weight.to(Unit.G))
-    rule = plain_rule(task)
+    rule = layout.plain or plain_rule(task)
     return LayoutView(
         layout=layout,
         view=side_view(layout, is_metric=is_metric()),
         density=density.quantize(Decimal("0.01")),
-        is_likely=LIKELY[0] <= density.quantize(Decimal("0.01")) <= LIKELY[1],
+        is_likely=is_lean(density),
         counts=[(one.name, many) for one, many in zip(products, layout.counts, strict=True)],
         left=_portion(layout.rest_weight + layout.kerf_weight, task),
         money=money(_decimal(layout.money)),
