@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
 from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
 from math import lcm
 
@@ -128,25 +129,7 @@ class Profile:
     def grid(self, step: Decimal, places: int) -> tuple[list[int], int]:
         """`before` at every multiple of the step and at the end, as whole numbers, and the number
         that makes them whole."""
-        starts = [cubic[0] for cubic in self._cubics]
-        ends = [*starts[1:], Fraction(self.length)]
-        per = Fraction(step)
-        unit = lcm(*(one.denominator for one in (*ends, per)))
-        cubics = [
-            (before, c1 / unit, c2 / unit**2, c3 / unit**3)
-            for _, before, c1, c2, c3 in self._cubics
-        ]
-        scale = lcm(*(one.denominator for cubic in cubics for one in cubic))
-        whole = [tuple(int(one * scale) for one in cubic) for cubic in cubics]
-        found, stretch = [], 0
-        for place in range(places):
-            at = int((per * place if place < places - 1 else Fraction(self.length)) * unit)
-            while at > ends[stretch] * unit:
-                stretch += 1
-            into = at - int(starts[stretch] * unit)
-            before, c1, c2, c3 = whole[stretch]
-            found.append(before + into * (c1 + into * (c2 + into * c3)))
-        return found, scale
+        return _grid(self, step, places)
 
     def density(self, grams: Decimal) -> Decimal:
         """What the piece weighs by its volume, g/cm³, if it weighs so many grams."""
@@ -186,6 +169,27 @@ class Profile:
                 for i, one in enumerate(self.stations)
             ]
         return Profile(self.section, tuple(moved))
+
+
+@lru_cache(maxsize=32)
+def _grid(profile: Profile, step: Decimal, places: int) -> tuple[list[int], int]:
+    cubics = profile._cubics
+    starts, length = [cubic[0] for cubic in cubics], Fraction(profile.length)
+    unit = lcm(*(one.denominator for one in (*starts, length, Fraction(step))))
+    parts = [(before, c1 / unit, c2 / unit**2, c3 / unit**3) for _, before, c1, c2, c3 in cubics]
+    scale = lcm(*(one.denominator for part in parts for one in part))
+    whole = [tuple(int(one * scale) for one in part) for part in parts]
+    own = [int(one * unit) for one in starts]
+    ends, far, per = [*own[1:], int(length * unit)], int(length * unit), int(Fraction(step) * unit)
+    found, stretch = [], 0
+    for place in range(places):
+        at = per * place if place < places - 1 else far
+        while at > ends[stretch]:
+            stretch += 1
+        into = at - own[stretch]
+        before, c1, c2, c3 = whole[stretch]
+        found.append(before + into * (c1 + into * (c2 + into * c3)))
+    return found, scale
 
 
 def is_lean(density: Decimal) -> bool:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
@@ -22,12 +22,14 @@ from cutting.errors import BadValue
 from cutting.layout.task import (
     NO_CUT,
     NO_PRODUCT,
+    NOTCH,
     ZERO,
     Layout,
     Part,
     PlainRule,
     Slice,
     Task,
+    Zone,
 )
 
 NONE = -1
@@ -43,9 +45,13 @@ MONEY = 1 << 24
 
 @dataclass
 class Grid:
-    """Everything of a task that does not depend on what was cut before, in whole numbers."""
+    """Everything of a task that does not depend on what was cut before, in whole numbers.
+
+    `values`: what each product counts as, where that is not what it brings; as `Task.value_of`.
+    """
 
     task: Task
+    values: Sequence[tuple[Fraction, Fraction]] | None = None
 
     @cached_property
     def last(self) -> int:
@@ -68,7 +74,23 @@ class Grid:
 
     @cached_property
     def _volumes(self) -> tuple[list[int], int]:
-        return self.task.profile.grid(self.task.step, self.last + 1)
+        found, scale = self.task.profile.grid(self.task.step, self.last + 1)
+        for zone in self.task.zones:
+            if zone.rule == NOTCH and zone.share:
+                found, scale = self._notched(found, scale, zone)
+        return found, scale
+
+    def _notched(self, volumes: list[int], scale: int, zone: Zone) -> tuple[list[int], int]:
+        """The same without what is cut out of one zone."""
+        before = self.task.profile.before
+        start, end, share = Fraction(zone.start), Fraction(zone.end), Fraction(zone.share)
+        lost = [
+            share * (before(max(start, min(Fraction(self.task.at(place)), end))) - before(start))
+            for place in range(self.last + 1)
+        ]
+        per = lcm(scale, *(one.denominator for one in lost))
+        factor = per // scale
+        return [v * factor - int(x * per) for v, x in zip(volumes, lost, strict=True)], per
 
     @property
     def cumulative(self) -> list[int]:
@@ -94,8 +116,8 @@ class Grid:
         the rest; all in one unit of money."""
         task = self.task
         per = self.per
-        slopes = [task.price_in_unit(one.price) * per for one in task.products]
-        fixed = [Fraction(one.each or 0) for one in task.products]
+        values = self.values or [task.value_of(one) for one in task.products]
+        slopes, fixed = [slope * per for slope, _ in values], [each for _, each in values]
         rest = task.price_in_unit(task.rest) * per
         unit = lcm(*(one.denominator for one in (*slopes, *fixed, rest)))
         whole = [int(one * unit) * MONEY for one in (*slopes, *fixed, rest)]
@@ -158,10 +180,11 @@ class Grid:
         return found
 
     def _weights(self, product: Slice) -> tuple[int | None, int | None]:
-        """Its limits of weight in units of `cumulative`."""
+        """Its limits of weight, as a slice has them, in units of `cumulative`."""
         light, heavy = product.lightest, product.heaviest
-        least = None if light is None else ceil(self.task.in_unit(light) / self.per)
-        most = None if heavy is None else int(self.task.in_unit(heavy) / self.per)
+        per = self.per * product.kept
+        least = None if light is None else ceil(self.task.in_unit(light) / per)
+        most = None if heavy is None else int(self.task.in_unit(heavy) / per)
         return least, most
 
     def _first_at(self, at: Decimal) -> int:
@@ -187,38 +210,50 @@ class Grid:
         }
 
 
-@dataclass
 class Counting:
-    """How many of the counted products were cut, as one number."""
+    """How many portions of the counted names were cut, as one number."""
 
-    products: tuple[Slice, ...]
-
-    def __post_init__(self) -> None:
-        self.caps = [
-            (one.most if one.most is not None else one.least) if one.is_counted else 0
-            for one in self.products
-        ]
+    def __init__(self, products: tuple[Slice, ...]) -> None:
+        self.products = products
+        names = list(dict.fromkeys(one.name for one in products))
+        first = {one.name: one for one in reversed(products)}
+        self.of = [names.index(one.name) for one in products]
+        """The name of each product, as a number."""
+        self.limits = [(first[name].least, first[name].most) for name in names]
+        self.caps = [most if most is not None else least for least, most in self.limits]
         self.strides: list[int] = []
         self.many = 1
         for cap in self.caps:
             self.strides.append(self.many)
             self.many *= cap + 1
 
-    def after(self, code: int, product: int) -> int:
-        """The number after one more of a product; NONE where that is one too many."""
-        one = self.products[product]
-        if not one.is_counted:
+    def after(self, code: int, product: int, portions: int = 0) -> int:
+        """The number after one more slice of a product, or after so many portions; NONE where
+        that is too many."""
+        name = self.of[product]
+        cap, most = self.caps[name], self.limits[name][1]
+        if not cap:
             return code
-        digit = code // self.strides[product] % (self.caps[product] + 1)
-        if digit < self.caps[product]:
-            return code + self.strides[product]
-        return NONE if one.most is not None else code
+        digit = code // self.strides[name] % (cap + 1)
+        more = portions or self.products[product].across
+        if most is not None and digit + more > cap:
+            return NONE
+        return code + min(more, cap - digit) * self.strides[name]
+
+    def code(self, cut: Mapping[str, int]) -> int:
+        """The number for so many portions of each name; NONE where a limit is passed already."""
+        code = 0
+        for product, one in enumerate(self.products):
+            many = cut.get(one.name, 0)
+            if many and self.of.index(self.of[product]) == product:
+                code = self.after(code, product, many)
+                if code == NONE:
+                    return NONE
+        return code
 
     def is_enough(self, code: int) -> bool:
-        return all(
-            code // stride % (cap + 1) >= one.least
-            for one, stride, cap in zip(self.products, self.strides, self.caps, strict=True)
-        )
+        limits = zip(self.limits, self.strides, self.caps, strict=True)
+        return all(code // stride % (cap + 1) >= least for (least, _), stride, cap in limits)
 
 
 class Way:
@@ -232,14 +267,14 @@ class Way:
         self,
         grid: Grid,
         windows: list[tuple[int, int] | None],
-        rates: tuple[int, int],
+        worth: list[int],
+        bonus: int,
         then: list[int],
         end: int,
     ) -> None:
-        self.cumulative, self.may_mark = grid.cumulative, grid.may_mark
-        self.last, self.kerf = grid.last, grid.kerf
-        self.windows, self.then, self.end = windows, then, end
-        self.slope, self.bonus = rates
+        self.may_mark, self.last, self.kerf = grid.may_mark, grid.last, grid.kerf
+        self.windows, self.worth, self.then, self.end = windows, worth, then, end
+        self.bonus = bonus
         self.queue: deque[tuple[int, int]] = deque()
         self.reached = grid.last + 1
 
@@ -250,41 +285,72 @@ class Way:
             return NEVER
         low, high = window
         queue = self.queue
-        while self.reached > low:
-            self.reached -= 1
-            self._take(self.reached)
+        if self.reached > low:
+            self._take(low)
         while queue and queue[0][0] > high:
             queue.popleft()
         if not queue:
             return NEVER
-        return queue[0][1] - self.slope * self.cumulative[place] + self.bonus
+        return queue[0][1] - self.worth[place] + self.bonus
 
-    def _take(self, end: int) -> None:
-        if end == self.last:
-            value = self.end
-        elif self.may_mark[end]:
-            value = self.then[end + self.kerf]
-        else:
-            return
-        if value <= LOST:
-            return
-        value += self.slope * self.cumulative[end] - (MARK if end < self.last else 0)
-        queue = self.queue
-        while queue and queue[-1][1] <= value:
-            queue.pop()
-        queue.append((end, value))
+    def sweep(self, first: int) -> list[int]:
+        """`best` of every place from one on, where all that follows is known already."""
+        queue, worth, bonus, windows = self.queue, self.worth, self.bonus, self.windows
+        found = [NEVER] * (self.last + 1)
+        for place in range(self.last - 1, first - 1, -1):
+            window = windows[place]
+            if window is None:
+                continue
+            low, high = window
+            if self.reached > low:
+                self._take(low)
+            while queue and queue[0][0] > high:
+                queue.popleft()
+            if queue:
+                found[place] = queue[0][1] - worth[place] + bonus
+        return found
+
+    def _take(self, low: int) -> None:
+        """Take in every end down to a place."""
+        queue, worth, then, may_mark = self.queue, self.worth, self.then, self.may_mark
+        for end in range(self.reached - 1, low - 1, -1):
+            if end == self.last:
+                value = self.end + MARK
+            elif may_mark[end]:
+                value = then[end + self.kerf]
+            else:
+                continue
+            if value <= LOST:
+                continue
+            value += worth[end] - MARK
+            while queue and queue[-1][1] <= value:
+                queue.pop()
+            queue.append((end, value))
+        self.reached = low
 
 
 class Search:
     """The tables of one task: the best from each place on, for each count.
 
     `any_part`: whatever comes next; `slice_next`: after a gap, so that a slice must follow.
+    `first`: nothing before that place is asked for.
     """
 
-    def __init__(self, task: Task) -> None:
-        self.task, self.grid = task, Grid(task)
+    def __init__(
+        self,
+        task: Task,
+        first: int = 0,
+        values: Sequence[tuple[Fraction, Fraction]] | None = None,
+    ) -> None:
+        self.task, self.grid, self.first = task, Grid(task, values), first
         self.counting = Counting(task.products)
         self.windows = [self.grid.windows(product) for product in task.products]
+        cumulative = self.grid.cumulative
+        slopes, fixed, rest = self.grid.rates
+        by_slope = {slope: [slope * one for one in cumulative] for slope in {*slopes, rest}}
+        self.worth = [by_slope[slope] for slope in slopes]
+        self.bonus = [one - SLICE for one in fixed]
+        self.rest = by_slope[rest]
         many, places = self.counting.many, self.grid.last + 1
         self.any_part = [[NEVER] * places for _ in range(many)]
         self.slice_next = [[NEVER] * places for _ in range(many)]
@@ -294,33 +360,40 @@ class Search:
 
     def _fill(self, code: int) -> None:
         """All places of one count; those with more are filled already, and its own further on."""
-        grid = self.grid
-        cumulative, last, kerf, may_mark = grid.cumulative, grid.last, grid.kerf, grid.may_mark
-        rest, end = grid.rates[2], self.at_end[code]
+        grid, rest = self.grid, self.rest
+        last, kerf, may_mark = grid.last, grid.kerf, grid.may_mark
+        end = self.at_end[code]
         any_part, slice_next = self.any_part[code], self.slice_next[code]
-        ways = self._ways(code)
-        gap, at_end = NEVER, end + rest * cumulative[last] if end > LOST else NEVER
-        for place in range(last - 1, -1, -1):
+        ways, swept = self._ways(code)
+        gap, at_end = NEVER, end + rest[last] if end > LOST else NEVER
+        for place in range(last - 1, self.first - 1, -1):
             mark = place + grid.gap
             if place == grid.last_gap:
                 gap = max(gap, at_end)
             if mark < last and may_mark[mark] and slice_next[mark + kerf] > LOST:
-                gap = max(gap, slice_next[mark + kerf] - MARK + rest * cumulative[mark])
-            best = max((way.best(place) for way in ways), default=NEVER)
+                gap = max(gap, slice_next[mark + kerf] - MARK + rest[mark])
+            best = swept[place]
+            for way in ways:
+                best = max(best, way.best(place))
             slice_next[place] = best
-            any_part[place] = max(best, gap - rest * cumulative[place]) if gap > LOST else best
+            any_part[place] = max(best, gap - rest[place]) if gap > LOST else best
 
-    def _ways(self, code: int) -> list[Way]:
-        """What may be cut next, and what it leads to."""
-        slopes, fixed, _ = self.grid.rates
-        found = []
+    def _ways(self, code: int) -> tuple[list[Way], list[int]]:
+        """What may be cut next and leads to more of this very count; and of each place the best
+        of what leads to another."""
+        here, swept = [], [[NEVER] * (self.grid.last + 1)]
         for number in range(len(self.task.products)):
             after = self.counting.after(code, number)
-            if after != NONE:
-                then, end = self.any_part[after], self.at_end[after]
-                rates = (slopes[number], fixed[number] - SLICE)
-                found.append(Way(self.grid, self.windows[number], rates, then, end))
-        return found
+            if after == NONE:
+                continue
+            then, end = self.any_part[after], self.at_end[after]
+            worth, bonus = self.worth[number], self.bonus[number]
+            way = Way(self.grid, self.windows[number], worth, bonus, then, end)
+            if after == code:
+                here.append(way)
+            else:
+                swept.append(way.sweep(self.first))
+        return here, list(map(max, *swept)) if len(swept) > 1 else swept[0]
 
     @property
     def best(self) -> int:
@@ -330,18 +403,18 @@ class Search:
     def is_possible(self) -> bool:
         return self.best > LOST
 
-    def parts(self) -> tuple[Part, ...]:
-        """The best row of parts; of equal ones that with the smaller marks, then the earlier
-        products."""
+    def parts(self, start: int = 0, code: int = 0) -> tuple[Part, ...]:
+        """The best row of parts from a place on, when so much was cut before; of equal ones that
+        with the smaller marks, then the earlier products."""
         last = self.grid.last
         rows: dict[tuple[int, int, bool], tuple[tuple[int, ...], tuple[tuple[int, int, int], ...]]]
-        rows = {(0, 0, False): ((), ())}
+        rows = {(start, code, False): ((), ())}
         while True:
             found: list[
                 tuple[int, tuple[int, int, bool], tuple[int, ...], tuple[tuple[int, int, int], ...]]
             ] = []
-            for (place, code, is_after_gap), (order, row) in rows.items():
-                for end, product, after in self._options(place, code, is_after_gap):
+            for (place, count, is_after_gap), (order, row) in rows.items():
+                for end, product, after in self._options(place, count, is_after_gap):
                     key = (end + self.grid.kerf, after, product == NONE)
                     rank = len(self.task.products) if product == NONE else product
                     found.append((end, key, (*order, rank), (*row, (place, end, product))))
@@ -349,7 +422,7 @@ class Search:
             kept = [one for one in found if one[0] == first]
             if first == last:
                 row = min(kept, key=lambda one: one[2])[3]
-                return tuple(self._part(*one) for one in row)
+                return tuple(self.made(*one) for one in row)
             rows = {}
             for _, key, order, row in kept:
                 if key not in rows or order < rows[key][0]:
@@ -360,15 +433,14 @@ class Search:
         grid = self.grid
         table = self.slice_next if is_after_gap else self.any_part
         goal = table[code][place]
-        slopes, fixed, rest = grid.rates
         for number in range(len(self.task.products)):
+            worth, bonus = self.worth[number], self.bonus[number]
             window, after = self.windows[number][place], self.counting.after(code, number)
             if window is None or after == NONE:
                 continue
             for end in range(window[0], window[1] + 1):
                 then = self._then(end, after, self.any_part)
-                taken = slopes[number] * (grid.cumulative[end] - grid.cumulative[place])
-                if then > LOST and taken + fixed[number] - SLICE + then == goal:
+                if then > LOST and worth[end] - worth[place] + bonus + then == goal:
                     yield end, number, after
         if is_after_gap:
             return
@@ -378,8 +450,7 @@ class Search:
         ]
         for end in ends:
             then = self._then(end, code, self.slice_next)
-            taken = rest * (grid.cumulative[end] - grid.cumulative[place])
-            if then > LOST and taken + then == goal:
+            if then > LOST and self.rest[end] - self.rest[place] + then == goal:
                 yield end, NONE, code
 
     def _then(self, end: int, code: int, table: list[list[int]]) -> int:
@@ -387,15 +458,17 @@ class Search:
             return self.at_end[code]
         return table[code][end + self.grid.kerf] - MARK if self.grid.may_mark[end] else NEVER
 
-    def _part(self, start: int, end: int, product: int) -> Part:
-        task = self.task
-        weight = self.grid.weight(start, end)
-        if product == NONE:
-            return Part(start, end, None, weight, weight * task.price_in_unit(task.rest))
-        one = task.products[product]
-        each = None if one.each is None else Fraction(one.each)
-        value = weight * task.price_in_unit(one.price) if each is None else each
-        return Part(start, end, product, weight, value)
+    def made(self, start: int, end: int, product: int) -> Part:
+        return made(self.task, self.grid, start, end, product)
+
+
+def made(task: Task, grid: Grid, start: int, end: int, product: int) -> Part:
+    """One part with its weight and what it brings; NONE is a gap."""
+    weight = grid.weight(start, end)
+    if product == NONE:
+        return Part(start, end, None, weight, weight * task.price_in_unit(task.rest))
+    slope, fixed = task.value_of(task.products[product])
+    return Part(start, end, product, weight, weight * slope + fixed)
 
 
 def lay_out(task: Task) -> Layout:
@@ -429,46 +502,66 @@ def _any_slice(search: Search) -> bool:
     return False
 
 
-def most_of(task: Task, number: int) -> int:
-    """How many of one product fit, when nothing else is wanted."""
-    alone = replace(task.products[number], least=0, most=None, price=None, each=Decimal(1))
-    found = Search(replace(task, products=(alone,), rest=None))
-    return len([part for part in found.parts() if part.product is not None])
+def most_of(task: Task, name: str) -> int:
+    """How many portions of one name fit, when nothing else is wanted."""
+    alone = tuple(
+        replace(one, least=0, most=None, price=None, each=Decimal(1))
+        for one in task.products
+        if one.name == name
+    )
+    search = Search(replace(task, products=alone, rest=None))
+    parts = [part for part in search.parts() if part.product is not None]
+    return sum(alone[part.product or 0].across for part in parts)
+
+
+def _first_of_each(task: Task) -> dict[str, int]:
+    """The first product of each name; its counts are the name's."""
+    found: dict[str, int] = {}
+    for number, one in enumerate(task.products):
+        found.setdefault(one.name, number)
+    return found
 
 
 def _reasons(task: Task) -> list[BadValue]:
     """Why nothing fits: products none of which fits, else the counts that are too many."""
-    fits = [most_of(task, number) for number in range(len(task.products))]
-    if not any(fits):
-        return [_no_slice(task, number) for number in range(len(task.products))]
+    first = _first_of_each(task)
+    fits = {name: most_of(task, name) for name in first}
+    if not any(fits.values()):
+        return [_no_slice(task, number) for number in first.values()]
     found = [
         BadValue(
             f"products[{number}].least",
-            f"{one.least} of {one.name}",
-            f"at most {fits[number]} fit, so {fits[number]} or fewer is right",
+            f"{task.products[number].least} of {name}",
+            f"at most {fits[name]} fit, so {fits[name]} or fewer is right",
         )
-        for number, one in enumerate(task.products)
-        if one.least > fits[number]
+        for name, number in first.items()
+        if task.products[number].least > fits[name]
     ]
     return found or [_together(task)]
 
 
 def _together(task: Task) -> BadValue:
     """The first count that does not fit beside those before it, and how many of it do."""
-    none = tuple(replace(one, least=0) for one in task.products)
-    for number, one in enumerate(task.products):
-        before = (*task.products[:number], *none[number:])
-        for least in range(one.least, -1, -1):
-            tried = (*before[:number], replace(one, least=least), *before[number + 1 :])
-            if Search(replace(task, products=tried)).is_possible:
-                if least == one.least:
-                    break
-                names = " and ".join(x.name for x in task.products[:number] if x.least)
-                return BadValue(
-                    f"products[{number}].least",
-                    f"{one.least} of {one.name} beside {names}",
-                    f"{least} or fewer is right",
-                )
+    first = _first_of_each(task)
+    wanted = dict.fromkeys(first, 0)
+
+    def is_possible() -> bool:
+        tried = tuple(replace(one, least=wanted[one.name]) for one in task.products)
+        return Search(replace(task, products=tried)).is_possible
+
+    for name, number in first.items():
+        least = task.products[number].least
+        for wanted[name] in range(least, -1, -1):
+            if is_possible():
+                break
+        if wanted[name] < least:
+            before = list(first)[: list(first).index(name)]
+            names = " and ".join(one for one in before if wanted[one])
+            return BadValue(
+                f"products[{number}].least",
+                f"{least} of {name} beside {names}",
+                f"{wanted[name]} or fewer is right",
+            )
     raise AssertionError("counts that fit one by one and together are possible")
 
 
@@ -532,16 +625,17 @@ def _divided(task: Task, count: int) -> PlainRule:
     for before, after in pairwise(ends):
         weight = (after - before) * task.per_volume
         if keeps_limits(task, one, weight, thick):
-            each = None if one.each is None else Fraction(one.each)
-            money += weight * task.price_in_unit(one.price) if each is None else each
+            slope, fixed = task.value_of(one)
+            money += weight * slope + fixed
         else:
             out += 1
             money += weight * task.price_in_unit(task.rest)
     return PlainRule(count, out, money)
 
 
-def keeps_limits(task: Task, one: Slice, weight: Fraction, thick: Fraction) -> bool:
+def keeps_limits(task: Task, one: Slice, slice_weight: Fraction, thick: Fraction) -> bool:
     """Whether a slice of that weight and thickness is one of the product."""
+    weight = slice_weight * one.kept
     low = None if one.lightest is None else task.in_unit(one.lightest)
     high = None if one.heaviest is None else task.in_unit(one.heaviest)
     thin = None if one.thinnest is None else Fraction(one.thinnest)

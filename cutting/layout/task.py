@@ -12,18 +12,24 @@ from cutting.quantities import Unit, UnitPrice, Weight
 
 MOST_PLACES = 2000
 MOST_PRODUCTS = 8
-NO_CUT, NO_PRODUCT = "no_cut", "no_product"
+NO_CUT, NO_PRODUCT, NOTCH, ACCEPT = "no_cut", "no_product", "notch", "accept"
 ZERO = Decimal(0)
 
 
 @dataclass(frozen=True, slots=True)
 class Zone:
-    """A stretch in mm. `no_cut`: no mark strictly inside; `no_product`: no product touches it."""
+    """A stretch in mm. `no_cut`: no mark strictly inside; `no_product`: no product touches it;
+    `notch`: `share` of what lies there is cut out and lost; `accept`: it is only shown."""
 
     name: str
     start: Decimal
     end: Decimal
     rule: str
+    share: Decimal = ZERO
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.share < 1:
+            raise BadValue(self.name, f"{self.share}", "a share from 0, below 1, is right")
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +37,8 @@ class Slice:
     """A product that may be cut. Thicknesses and stretch in mm; limits are inclusive.
 
     `price` by weight, or `each` for one whatever it weighs; over `aim` such a one gives away.
-    `bones`: exactly so many of them, in place of a thickness.
+    `bones`: exactly so many of them, in place of a thickness. Slices of one name are counted
+    together, whichever way they are cut.
     """
 
     name: str
@@ -47,6 +54,24 @@ class Slice:
     start: Decimal | None = None
     end: Decimal | None = None
     bones: int | None = None
+    across: int = 1
+    """Portions that a slice is parted into, lengthwise of the piece. Limits of weight and counts
+    are of portions."""
+    lost: Decimal = ZERO
+    """The share of a slice that goes with the rest when it is parted: the strip with the tendon."""
+    is_opened: bool = False
+    """Butterflied: its thickness is twice that of what is sold."""
+
+    def __post_init__(self) -> None:
+        if self.across < 1:
+            raise BadValue(self.name, f"{self.across} portions a slice", "1 or more is right")
+        if not 0 <= self.lost < 1:
+            raise BadValue(self.name, f"{self.lost} lost", "a share from 0, below 1, is right")
+
+    @property
+    def kept(self) -> Fraction:
+        """The share of a slice that one of its portions is."""
+        return (1 - Fraction(self.lost)) / self.across
 
     @property
     def is_counted(self) -> bool:
@@ -79,8 +104,8 @@ class Task:
             raise BadValue("step", wrong, f"at most {MOST_PLACES} are right; a wider step")
         if self.kerf % self.step:
             raise BadValue("kerf", f"{self.kerf} mm", f"a multiple of {self.step} mm is right")
-        if not 0 < len(self.products) <= MOST_PRODUCTS:
-            raise BadValue("products", f"{len(self.products)}", f"1 to {MOST_PRODUCTS} are right")
+        if not self.products:
+            raise BadValue("products", "none", "at least one is right")
 
     @property
     def places(self) -> int:
@@ -108,6 +133,13 @@ class Task:
             return Fraction(0)
         grams = Fraction(self.weight.unit.grams) / Fraction(price.per.grams)
         return Fraction(price.amount) * grams
+
+    def value_of(self, one: Slice) -> tuple[Fraction, Fraction]:
+        """What a slice brings: money for one unit of its weight, and money whatever it weighs."""
+        rest, lost = self.price_in_unit(self.rest), Fraction(one.lost)
+        if one.each is not None:
+            return rest * lost, Fraction(one.each) * one.across
+        return self.price_in_unit(one.price) * (1 - lost) + rest * lost, Fraction(0)
 
     def in_unit(self, weight: Weight) -> Fraction:
         """A weight in the piece's unit, exactly."""
@@ -165,6 +197,14 @@ class Layout:
         return tuple(found)
 
     @property
+    def portions(self) -> dict[str, int]:
+        """How many of each name, in the order of the products."""
+        found = {one.name: 0 for one in self.task.products}
+        for one, many in zip(self.task.products, self.counts, strict=True):
+            found[one.name] += many * one.across
+        return found
+
+    @property
     def money(self) -> Fraction:
         return sum((part.value for part in self.parts), Fraction(0))
 
@@ -176,7 +216,7 @@ class Layout:
 
     @property
     def kerf_weight(self) -> Fraction:
-        """What became dust."""
+        """What became dust, and what was notched out."""
         taken = sum((part.weight for part in self.parts), Fraction(0))
         return Fraction(self.task.weight.value) - taken
 
@@ -187,5 +227,6 @@ class Layout:
         for part in self.slices:
             product = self.task.products[part.product or 0]
             if product.each is not None and product.aim is not None:
-                found += max(part.weight - self.task.in_unit(product.aim), Fraction(0))
+                over = part.weight * product.kept - self.task.in_unit(product.aim)
+                found += max(over, Fraction(0)) * product.across
         return found

@@ -10,22 +10,23 @@ from fractions import Fraction
 from itertools import pairwise
 
 from cutting.errors import BadValue
-from cutting.layout.solver import NONE, Grid, keeps_limits
+from cutting.layout.solver import NONE, Grid, keeps_limits, made
 from cutting.layout.task import Layout, Part, Task
 
 
-def equal_thickness(task: Task, count: int, number: int = 0) -> Layout:
-    """So many slices of one product, all as thick, between the two faces."""
+def equal_thickness(task: Task, count: int, number: int = 0, first: int = 0) -> Layout:
+    """So many slices of one product, all as thick, between the two faces. `first`: the place
+    where the knife stands already."""
     grid = Grid(task)
-    start, end = _span(task, grid)
+    start, end = _span(task, grid, first)
     places = [round(start + (end - start) * Fraction(i, count)) for i in range(count + 1)]
-    return _row(task, grid, places, number)
+    return _row(task, grid, places, number, first)
 
 
-def equal_weight(task: Task, count: int, number: int = 0) -> Layout:
+def equal_weight(task: Task, count: int, number: int = 0, first: int = 0) -> Layout:
     """So many slices of one product, all as heavy as the grid allows, between the two faces."""
     grid = Grid(task)
-    start, end = _span(task, grid)
+    start, end = _span(task, grid, first)
     total = grid.cumulative[end] - grid.cumulative[start]
     places = [start]
     for i in range(1, count):
@@ -34,19 +35,19 @@ def equal_weight(task: Task, count: int, number: int = 0) -> Layout:
         if goal - grid.cumulative[place - 1] < grid.cumulative[place] - goal:
             place -= 1
         places.append(max(place, places[-1] + 1))
-    return _row(task, grid, [*places, end], number)
+    return _row(task, grid, [*places, end], number, first)
 
 
-def _span(task: Task, grid: Grid) -> tuple[int, int]:
+def _span(task: Task, grid: Grid, first: int = 0) -> tuple[int, int]:
     """The places between the faces."""
-    start = next(i for i in range(grid.last + 1) if task.at(i) >= task.near)
+    start = next(i for i in range(first, grid.last + 1) if task.at(i) >= task.near)
     behind = task.profile.length - task.far
     return start, next(i for i in range(grid.last, -1, -1) if task.at(i) <= behind)
 
 
-def _row(task: Task, grid: Grid, places: list[int], number: int) -> Layout:
+def _row(task: Task, grid: Grid, places: list[int], number: int, first: int) -> Layout:
     """Parts between these places, gaps at the two ends; the kerf is taken off each slice's start."""
-    ends = [*([(0, places[0], NONE)] if places[0] > 0 else [])]
+    ends = [*([(first, places[0], NONE)] if places[0] > first else [])]
     ends += [(a, b, number) for a, b in pairwise(places)]
     ends += [(places[-1], grid.last, NONE)] if places[-1] < grid.last else []
     parts = []
@@ -77,16 +78,6 @@ def with_marks(layout: Layout, marks: Sequence[int]) -> Layout:
     return Layout(task, tuple(parts))
 
 
-def made(task: Task, grid: Grid, start: int, end: int, product: int) -> Part:
-    """One part with its weight and what it brings."""
-    weight = grid.weight(start, end)
-    if product == NONE:
-        return Part(start, end, None, weight, weight * task.price_in_unit(task.rest))
-    one = task.products[product]
-    value = weight * task.price_in_unit(one.price) if one.each is None else Fraction(one.each)
-    return Part(start, end, product, weight, value)
-
-
 def is_right(task: Task, part: Part) -> bool:
     """Whether a slice keeps the limits of its product."""
     if part.product is None:
@@ -95,8 +86,8 @@ def is_right(task: Task, part: Part) -> bool:
     return keeps_limits(task, task.products[part.product], part.weight, thick)
 
 
-def count_for(task: Task, aim: Fraction) -> int:
+def count_for(task: Task, aim: Fraction, first: int = 0) -> int:
     """How many slices of about `aim` (in the piece's unit) lie between the faces: at least one."""
     grid = Grid(task)
-    start, end = _span(task, grid)
+    start, end = _span(task, grid, first)
     return max(round(grid.weight(start, end) / aim), 1)
