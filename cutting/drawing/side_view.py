@@ -53,12 +53,16 @@ class SliceBox:
     width: float
     centre: float
     product: int | None
+    kind: int
+    """The number of its name among the products' names."""
     name: str
     thickness: str
     weight: str
     y_label: float
     dot: float | None
     is_right: bool
+    is_next: bool = False
+    """The first slice there is to cut."""
 
     @property
     def is_wide(self) -> bool:
@@ -94,6 +98,15 @@ class SideView:
     ticks: tuple[Tick, ...]
     zones: tuple[tuple[float, float], ...] = ()
     """x and width of each stretch that is to be avoided."""
+    legend: tuple[tuple[int, str], ...] = ()
+    """The number and the name of each product that is cut."""
+    done: float = 0.0
+    """The width of what is cut already, from the near end."""
+
+    @property
+    def small_height(self) -> float:
+        """From the top of the piece to its lower edge, without labels and tape."""
+        return round(self.tape - TOP, 1)
 
     @property
     def tape_end(self) -> float:
@@ -104,13 +117,14 @@ class SideView:
         return self.tape + 32
 
 
-def side_view(layout: Layout, *, is_metric: bool) -> SideView:
-    """The layout as coordinates, as wide as the page allows, heights at the same scale."""
+def side_view(layout: Layout, *, is_metric: bool, most_high: float = MOST_HIGH) -> SideView:
+    """The layout as coordinates, as wide as the page allows, heights at the same scale. What lies
+    before its first part is cut already."""
     profile, task = layout.task.profile, layout.task
     length = float(profile.length)
     scale = (WIDTH - 2 * LEFT) / length
     highest = max(float(_high(profile, one.at)) for one in profile.stations)
-    scale = min(scale, MOST_HIGH / highest)
+    scale = min(scale, most_high / highest)
     middle = TOP + highest * scale / 2
 
     def x(mm: float) -> float:
@@ -149,7 +163,15 @@ def side_view(layout: Layout, *, is_metric: bool) -> SideView:
             (x(float(zone.start)), round(float(zone.end - zone.start) * scale, 2))
             for zone in task.zones
         ),
+        legend=_legend(layout),
+        done=x(float(task.at(layout.parts[0].start))) - LEFT if layout.parts else 0.0,
     )
+
+
+def _legend(layout: Layout) -> tuple[tuple[int, str], ...]:
+    names = list(layout.portions)
+    cut = {layout.task.products[part.product or 0].name for part in layout.slices}
+    return tuple((names.index(name), name) for name in names if name in cut)
 
 
 def _high(profile: Profile, at: Decimal) -> Decimal:
@@ -164,25 +186,32 @@ def _outline(profile: Profile, x: Across, half: Callable[[Decimal], float], midd
 
 
 def _slices(layout: Layout, x: Across, *, is_metric: bool) -> tuple[SliceBox, ...]:
-    task, found = layout.task, []
+    task = layout.task
+    found: list[SliceBox] = []
+    names = list(layout.portions)
     for number, part in enumerate(layout.parts):
         start, end = task.at(part.start), task.at(part.end)
         left, right = x(float(start)), x(float(end))
         thick = end - start
-        weight = float(part.weight)
         is_sold = part.product is not None
+        kept = task.products[part.product].kept if part.product is not None else 1
+        weight = float(part.weight * kept)
         found.append(
             SliceBox(
                 x=left,
                 width=round(right - left, 2),
                 centre=round((left + right) / 2, 2),
                 product=part.product,
+                kind=names.index(task.products[part.product].name)
+                if part.product is not None
+                else -1,
                 name=task.products[part.product].name if part.product is not None else "",
                 thickness=mm_words(thick) if is_metric else inch_words(thick),
                 weight=_short(weight, task.unit.value),
                 y_label=TOP - 22 - (number % LABEL_ROWS) * 20,
                 dot=_dot(layout, number) if is_sold else None,
                 is_right=is_right(task, part),
+                is_next=is_sold and not any(one.product is not None for one in found),
             )
         )
     return tuple(found)
@@ -203,7 +232,7 @@ def _dot(layout: Layout, number: int) -> float:
         return 0.0
     low, high = float(task.in_unit(one.lightest)), float(task.in_unit(one.heaviest))
     span = max((high - low) / 2, 1e-9)
-    return round(min(max((float(part.weight) - (low + high) / 2) / span, -2.0), 2.0), 4)
+    return round(min(max((float(part.weight * one.kept) - (low + high) / 2) / span, -2.0), 2.0), 4)
 
 
 def _ticks(length: float, x: Across, *, is_metric: bool) -> tuple[Tick, ...]:

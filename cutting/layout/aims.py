@@ -11,7 +11,7 @@ from fractions import Fraction
 from cutting.errors import BadValue
 from cutting.layout.solver import LOST, NONE, NoLayout, Search, lay_out, made, plain_rule
 from cutting.layout.task import Layout, Slice, Task
-from cutting.layout.ways import count_for, equal_thickness, equal_weight
+from cutting.layout.ways import count_for, equal_thickness, equal_weight, is_right
 from cutting.quantities import Weight, working
 
 
@@ -97,8 +97,21 @@ def _sides_of_target(task: Task) -> list[tuple[Slice, tuple[Fraction, Fraction],
 
 
 def _equal(task: Task, aim: Aim, first: int) -> Layout:
-    """Equal weight or thickness of the first product, in as many as its middle asks for."""
-    one = task.products[0]
+    """Equal weight or thickness of the first name, in as many as its middle asks for; by that of
+    its kinds of slices which brings most within its limits."""
+    name = task.products[0].name
+    numbers = [i for i, one in enumerate(task.products) if one.name == name]
+    found = [_equal_of(task, aim, first, number) for number in numbers]
+    return max(found, key=_within_limits)
+
+
+def _within_limits(layout: Layout) -> Fraction:
+    values = (part.value for part in layout.slices if is_right(layout.task, part))
+    return sum(values, Fraction(0))
+
+
+def _equal_of(task: Task, aim: Aim, first: int, number: int) -> Layout:
+    one = task.products[number]
     target = target_of(one)
     if target is not None:
         count = count_for(task, task.in_unit(target) / one.kept, first)
@@ -107,4 +120,5 @@ def _equal(task: Task, aim: Aim, first: int) -> Layout:
         count = max(round(length / ((one.thinnest + one.thickest) / 2)), 1)
     else:
         raise BadValue(one.name, "neither weight nor thickness", "one of them is needed")
-    return (equal_weight if aim is Aim.WEIGHT else equal_thickness)(task, count, first=first)
+    laid = equal_weight if aim is Aim.WEIGHT else equal_thickness
+    return laid(task, count, number, first)

@@ -71,6 +71,30 @@ class Told:
         return self.weight / (1 - Fraction(self.asked.lost)) if self.asked else self.weight
 
 
+def asked_for(coming: Sequence[Asked], name: str, portions: int) -> Asked | None:
+    """What so many portions of a name on the scale together were asked for; None where something
+    else came next, or where a slice would be weighed with part of another."""
+    taken: list[Asked] = []
+    for one in coming[:portions]:
+        if one.name != name:
+            return None
+        taken.append(one)
+    if len(taken) < portions:
+        return None
+    first, slices = taken[0], [one for one in taken if not one.continues]
+    if first.continues:
+        return None if slices else first
+    if len(slices) == 1:
+        return first
+    return replace(
+        first,
+        thick=sum((one.thick for one in slices), Decimal(0)),
+        before=sum((one.before for one in slices), Decimal(0)),
+        expected=sum((one.expected for one in taken), Fraction(0)) / portions,
+        of=sum(one.of for one in slices),
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class Fit:
     """How a piece differs from its shape: the weight of a length (1 as the shape says), and the

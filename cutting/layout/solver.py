@@ -613,24 +613,23 @@ def plain_rule(task: Task) -> PlainRule | None:
     """
     if task.bone_cuts is not None:
         return None
-    found = [_divided(task, count) for count in (12, 16)]
+    kinds = [one for one in task.products if one.name == task.products[0].name]
+    found = [_divided(task, one, count) for one in kinds for count in (12, 16)]
     return max(found, key=lambda one: (one.money, -one.count))
 
 
-def _divided(task: Task, count: int) -> PlainRule:
-    one, length = task.products[0], Fraction(task.profile.length)
+def _divided(task: Task, one: Slice, count: int) -> PlainRule:
+    length = Fraction(task.profile.length)
     ends = [task.profile.before(length * i / count) for i in range(count + 1)]
-    thick = length / count
-    money, out = Fraction(0), 0
-    for before, after in pairwise(ends):
-        weight = (after - before) * task.per_volume
-        if keeps_limits(task, one, weight, thick):
-            slope, fixed = task.value_of(one)
-            money += weight * slope + fixed
-        else:
-            out += 1
-            money += weight * task.price_in_unit(task.rest)
-    return PlainRule(count, out, money)
+    weights = [(after - before) * task.per_volume for before, after in pairwise(ends)]
+    slices = tuple((weight, keeps_limits(task, one, weight, length / count)) for weight in weights)
+    slope, fixed = task.value_of(one)
+    rest = task.price_in_unit(task.rest)
+    money = sum(
+        (weight * slope + fixed if is_right else weight * rest for weight, is_right in slices),
+        Fraction(0),
+    )
+    return PlainRule(count, sum(not is_right for _, is_right in slices), money, slices)
 
 
 def keeps_limits(task: Task, one: Slice, slice_weight: Fraction, thick: Fraction) -> bool:

@@ -168,6 +168,8 @@ class PlainRule:
     count: int
     out_of_limits: int
     money: Fraction
+    slices: tuple[tuple[Fraction, bool], ...] = ()
+    """The weight of each, and whether it keeps the limits."""
 
 
 @dataclass(frozen=True)

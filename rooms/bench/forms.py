@@ -7,15 +7,20 @@ from decimal import Decimal
 from typing import Any
 
 from django import forms
+from django.http import QueryDict
 
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.sheet.choices import off_the_list
+from rooms.bench.actions.lay import Laying
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput
+from rooms.common.errors import BadInput
 from rooms.common.forms import PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
+from rooms.layout.forms import read
+from rooms.layout.rules.shapes import shapes
 from rooms.shop.models import FAT_CHOICES
 from rooms.shop.rules.current import house
 
@@ -124,8 +129,17 @@ class StartForm(forms.Form):
         choices=FAT_CHOICES,
     )
 
+    layout = forms.CharField(max_length=6000, required=False, widget=forms.HiddenInput)
+    """The address of the layout it is cut by."""
+
     def __init__(
-        self, piece: Piece, *args: Any, plan: str = "", bags: OfBags | None = None, **kwargs: Any
+        self,
+        piece: Piece,
+        *args: Any,
+        plan: str = "",
+        bags: OfBags | None = None,
+        layout: str = "",
+        **kwargs: Any,
     ) -> None:
         first = piece.plans.filter(key=plan).first() if plan else None
         initial = {
@@ -134,6 +148,7 @@ class StartForm(forms.Form):
             "plan": first,
             "start_from": PLAN,
             "fat_level": house().fat_level,
+            "layout": layout,
         }
         self.piece = piece
         self.of_bags = bags
@@ -246,6 +261,22 @@ class StartForm(forms.Form):
             return data["discount"] or Decimal(0)
         price = UnitPrice(data["price"], unit)
         return off_the_list(Weight(data["weight"], unit), price, data["percent_off"])
+
+
+def laying_of(piece: Piece, asked: str, key: uuid.UUID) -> Laying:
+    """What the page of a layout was asked for. Raises BadInput as that page does."""
+    if piece.key not in shapes():
+        raise BadInput("Layout: the shape of this piece is not known; cut it without one.")
+    reading = read(QueryDict(asked), piece)
+    found, task = reading.task
+    return Laying(
+        key=key,
+        task=task,
+        aim=found.aim,
+        part=reading.shape.key,
+        is_measured=found.length is not None,
+        base=reading.pooled.fit,
+    )
 
 
 class BackForm(forms.Form):

@@ -78,6 +78,8 @@ class CuttingTest(models.Model):
     """How much fat is left on, where it was chosen for this test."""
     has_choices = models.BooleanField(default=False)
     """Whether there is any `Choice` of it, so that the many without one are not asked."""
+    has_layout = models.BooleanField(default=False)
+    """Whether it is cut by a `Laid`, so that the many without one are not asked."""
     percent_off = PlainDecimalField(null=True)
     """Off the list price, where it was typed as a percentage; `discount` is its money."""
     was_frozen = models.BooleanField(default=False)
@@ -330,6 +332,50 @@ class Weighing(AppendOnly):
             None if division is None else Weight(division, unit),
             1 if self.before is None else 2,
         )
+
+
+class Laid(models.Model):
+    """A layout that a test is cut by. The last one that was not taken off counts."""
+
+    key = models.UUIDField(unique=True)
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="layouts")
+    task = models.TextField()
+    """What was asked of the core, as JSON: `cutting.layout.kept`."""
+    aim = models.CharField(max_length=10)
+    part = models.CharField(max_length=20, blank=True)
+    is_measured = models.BooleanField(default=False)
+    """Whether a tape has said how long the piece is."""
+    base_scale = PlainDecimalField()
+    base_tilt = PlainDecimalField()
+    """How the shape it was laid out by differs from the one that ships."""
+    after = models.BigIntegerField(default=0)
+    """The last weighing before it: only later ones are cut by it."""
+    weight_then = PlainDecimalField()
+    """The weight paid for, then: what is put back later is off the far end."""
+    asked = models.JSONField(default=list)
+    """The portions to come, as they were said last."""
+    asked_of = models.JSONField(default=list)
+    """The weighings that rests on."""
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    taken_off_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-id",)
+        verbose_name_plural = "laid"
+
+    def __str__(self) -> str:
+        return f"layout of {self.test}"
+
+
+class LaidPortion(AppendOnly):
+    """A weighing of a test with a layout, as it was asked for."""
+
+    weighing = models.OneToOneField(Weighing, on_delete=models.PROTECT, related_name="laid")
+    asked = models.JSONField()
+
+    def __str__(self) -> str:
+        return f"asked: {self.weighing_id}"
 
 
 class TakeBack(AppendOnly):

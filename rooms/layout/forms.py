@@ -1,22 +1,55 @@
 """What a cutter types of one piece and what is to be cut from it."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
+from functools import cached_property
 from typing import Any
 
 from django import forms
+from django.utils import timezone
 
+from cutting.errors import BadValue
+from cutting.layout.aims import Aim
+from cutting.layout.parting import kinds
 from cutting.layout.profile import MM
-from cutting.layout.task import NO_CUT, NO_PRODUCT, Slice, Zone
+from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.portioning import parse_thickness
-from rooms.catalog.models import Plan
-from rooms.common.forms import PlainDecimal
-from rooms.common.formsets import NumberedForm
+from rooms.catalog.models import Piece, Plan
+from rooms.common.errors import BadInput
+from rooms.common.forms import Percent, PlainDecimal
+from rooms.common.formsets import NumberedForm, by_number, faults_of, rows_of
+from rooms.layout.queries.first import first_rows, first_values, usual_weight
 from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
+from rooms.layout.rules.pooling import Pooled, pooled
+from rooms.layout.rules.shapes import Shape, shape_of
 from rooms.shop.rules.current import house
 
-RULES = [(NO_CUT, "no face is cut"), (NO_PRODUCT, "it goes with the rest")]
+RULES = [
+    (NO_CUT, "no face is cut"),
+    (NOTCH, "it is notched out"),
+    (NO_PRODUCT, "all goes with the rest"),
+    (ACCEPT, "it is only shown"),
+]
+NOTCHED = Decimal("0.1")
+"""What a notch takes of the stretch, where nobody says. Common practice, no published source."""
+ZONES = 3
+ACROSS = [
+    ("1", "whole"),
+    ("2", "halves"),
+    ("3", "thirds"),
+    ("1,2", "whole or halves"),
+    ("1,2,3", "as it fits"),
+]
+RESTS = [
+    ("grind", "grind"),
+    ("stew", "stew"),
+    ("stir-fry", "stir-fry"),
+    ("kebab", "kebab"),
+]
+"""Where the last piece goes that is too thin to sell."""
 
 
 class LengthField(forms.CharField):
@@ -49,50 +82,42 @@ class LengthField(forms.CharField):
 class PieceForm(forms.Form):
     """The piece itself: weight, and what a ruler says, if there is one."""
 
-    optional_word = "if measured"
+    optional_word = "none"
     use_required_attribute = False
+    MEASURED = ("length", "width", "height", "tail")
 
-    weight = PlainDecimal(label="Weight", above=0, most=500, example="7.84")
+    weight = PlainDecimal(label="Weight as it lies", above=0, most=500, example="7.84")
     unit = forms.ChoiceField(label="Unit", choices=[("lb", "lb"), ("kg", "kg")])
     length = LengthField(label="Length", required=False)
     width = LengthField(label="Widest", required=False)
     height = LengthField(label="Highest", required=False)
+    tail = LengthField(label="High at the far end", required=False)
+    bones = forms.IntegerField(label="Bones", min_value=2, max_value=16, required=False)
     near = LengthField(label="Face cut, near end", required=False)
-    far = LengthField(label="Far end", required=False)
+    far = LengthField(label="Face cut, far end", required=False)
     kerf = LengthField(label="Saw dust a cut", required=False, most=20)
-    rest = PlainDecimal(label="The rest is worth", least=0, most=1000, required=False)
-    zone_from = LengthField(label="Gristle or a wound from", required=False)
-    zone_to = LengthField(label="to", required=False)
-    zone_rule = forms.ChoiceField(label="There", choices=RULES, required=False)
     aim = forms.ChoiceField(label="Aim", choices=AIMS, required=False)
+    rest_to = forms.ChoiceField(label="Ends and faces to", choices=RESTS, required=False)
+    rest = PlainDecimal(label="Worth", least=0, most=1000, required=False)
+    opens = forms.BooleanField(label="Small faces may be butterflied", required=False)
+    strip_lost = PlainDecimal(
+        label="Middle strip lost, %", least=0, most=100, required=False, example="30"
+    )
     plan = forms.ModelChoiceField(Plan.objects.none(), to_field_name="key", required=False)
+    part = forms.SlugField(required=False, widget=forms.HiddenInput)
+    test = forms.UUIDField(required=False, widget=forms.HiddenInput)
 
-    def __init__(self, *args: Any, piece: Any, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, piece: Piece, shape: Shape, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["plan"].queryset = Plan.in_house_order(piece.plans.all())
-        for name in (
-            "near",
-            "far",
-            "kerf",
-            "rest",
-            "zone_from",
-            "zone_to",
-            "zone_rule",
-            "aim",
-            "plan",
-        ):
-            self.fields[name].optional_word = "none"
+        for name in self.MEASURED:
+            self.fields[name].optional_word = "if measured"
+        if shape.bones is None:
+            del self.fields["bones"]
+        if shape.across == (1,):
+            del self.fields["strip_lost"]
 
-    def clean(self) -> Any:
-        data = super().clean()
-        start, end = data.get("zone_from"), data.get("zone_to")
-        if end is not None and (start or Decimal(0)) >= end:
-            self.add_error("zone_to", "It is not behind where it begins; farther on is right.")
-        elif start is not None and end is None and "zone_to" not in self.errors:
-            self.add_error("zone_to", "It is empty; where it ends is right.")
-        return data
-
-    def asked(self) -> Asked:
+    def asked(self, zones: tuple[Zone, ...] = ()) -> Asked:
         """Only after is_valid()."""
         data = self.cleaned_data
         return Asked(
@@ -100,34 +125,70 @@ class PieceForm(forms.Form):
             length=data["length"],
             width=data["width"],
             height=data["height"],
+            tail=data["tail"],
+            bones=data.get("bones"),
             near=data["near"] or Decimal(0),
             far=data["far"] or Decimal(0),
             kerf=data["kerf"] or Decimal(0),
-            aim=data["aim"] or "money",
+            aim=Aim(data["aim"] or Aim.MONEY),
             rest=data["rest"],
-            zones=self._zones(data),
+            zones=zones,
         )
 
-    def _zones(self, data: dict[str, Any]) -> tuple[Zone, ...]:
-        if data["zone_to"] is None:
-            return ()
-        start, rule = data["zone_from"] or Decimal(0), data["zone_rule"] or NO_CUT
-        return (Zone("gristle", start, data["zone_to"], rule),)
+
+class ZoneRow(NumberedForm):
+    """A stretch of gristle, a vein, a gland, a wound; empty rows are none."""
+
+    zone_from = LengthField(label="From", required=False)
+    zone_to = LengthField(label="To", required=False)
+    zone_rule = forms.ChoiceField(label="There", choices=RULES, required=False)
+    zone_lost = Percent(label="Notched, %", least=1, most=90, required=False)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.label_cells(
+            zone_from="Gristle or a wound from",
+            zone_to="Gristle or a wound to",
+            zone_rule="What is done there",
+            zone_lost="Percent that is notched out",
+        )
+
+    def clean(self) -> Any:
+        data = super().clean()
+        start, end = data.get("zone_from"), data.get("zone_to")
+        if start is not None and end is None and "zone_to" not in self.errors:
+            self.add_error("zone_to", "It is empty; where it ends is right.")
+        if end is not None and (start or Decimal(0)) >= end:
+            self.add_error("zone_to", "It is not behind where it begins; farther on is right.")
+        return data
+
+    @property
+    def zone(self) -> Zone | None:
+        """Only after is_valid()."""
+        data = self.cleaned_data
+        if data.get("zone_to") is None:
+            return None
+        rule = data["zone_rule"] or NO_CUT
+        share = (data["zone_lost"] or NOTCHED) if rule == NOTCH else Decimal(0)
+        return Zone("zone", data["zone_from"] or Decimal(0), data["zone_to"], rule, share)
 
 
 class ProductRow(NumberedForm):
-    """One product that may be cut; a row that is not ticked is left out."""
+    """One product that may be cut."""
 
-    optional_word = "none"
-
-    use = forms.BooleanField(label="Cut it", required=False)
-    name = forms.CharField(widget=forms.HiddenInput, max_length=100)
+    use = forms.BooleanField(required=False)
+    name = forms.CharField(max_length=60, widget=forms.HiddenInput)
     price = PlainDecimal(label="Price", above=0, most=10000, required=False)
+    each = forms.BooleanField(label="a piece, whatever it weighs", required=False)
     light = PlainDecimal(label="Weighs at least", above=0, most=20000, required=False)
     heavy = PlainDecimal(label="Weighs at most", above=0, most=20000, required=False)
     thin = LengthField(label="Thin", required=False)
     thick = LengthField(label="Thick", required=False)
     bones = forms.IntegerField(label="Bones", min_value=1, max_value=16, required=False)
+    start = LengthField(label="From", required=False)
+    end = LengthField(label="To", required=False)
+    across = forms.ChoiceField(label="Across", choices=ACROSS, required=False)
+    least = forms.IntegerField(label="At least", min_value=0, max_value=200, required=False)
     most = forms.IntegerField(label="At most", min_value=1, max_value=200, required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -136,11 +197,16 @@ class ProductRow(NumberedForm):
         self.label_cells(
             use=f"Cut {name}",
             price=f"Price of {name}",
+            each=f"{name} is sold at a price a piece",
             light=f"{name} weighs at least",
             heavy=f"{name} weighs at most",
             thin=f"{name} is at least so thick",
             thick=f"{name} is at most so thick",
             bones=f"Bones of {name}",
+            start=f"{name} comes from here on",
+            end=f"{name} comes from up to here",
+            across=f"A slice of {name} is parted into",
+            least=f"How many of {name} at least",
             most=f"How many of {name} at most",
         )
 
@@ -157,24 +223,126 @@ class ProductRow(NumberedForm):
                 self.add_error(high, "It is below the least; at least that is right.")
         if not any(data.get(name) is not None for name in ("light", "thin", "bones")):
             self.add_error("thin", "Weight, thickness or bones: one of them is needed.")
-        if data.get("price") is None and "price" not in self.errors:
-            self.add_error("price", "It is empty; what a unit of it sells for is right.")
+        self._clean_counts(data)
         return data
 
-    @property
-    def wanted(self) -> Slice | None:
-        """Only after is_valid()."""
+    def _clean_counts(self, data: Any) -> None:
+        if data.get("price") is None and "price" not in self.errors:
+            self.add_error("price", "It is empty; what a unit of it sells for is right.")
+        least, most = data.get("least"), data.get("most")
+        if least and most is not None and least > most:
+            self.add_error("most", f"It is below the least; {least} or more is right.")
+        start, end = data.get("start"), data.get("end")
+        if start is not None and end is not None and start >= end:
+            self.add_error("end", "It is not behind where it begins; farther on is right.")
+
+    def wanted(self, *, opens: bool, strip_lost: Decimal) -> tuple[Slice, ...]:
+        """Each way of cutting it; none where it is not ticked. Only after is_valid()."""
         data = self.cleaned_data
         if not data["use"]:
-            return None
+            return ()
         unit = portion_unit()
-        return Slice(
+        light, heavy, bones = data["light"], data["heavy"], data["bones"]
+        aim = None
+        if light is not None:
+            aim = Weight((light + heavy) / 2, unit)
+        one = Slice(
             data["name"],
-            lightest=None if data["light"] is None else Weight(data["light"], unit),
-            heaviest=None if data["heavy"] is None else Weight(data["heavy"], unit),
-            thinnest=None if data["bones"] else data["thin"],
-            thickest=None if data["bones"] else data["thick"],
-            price=UnitPrice(data["price"], house().unit),
+            lightest=None if light is None else Weight(light, unit),
+            heaviest=None if light is None else Weight(heavy, unit),
+            thinnest=None if bones else data["thin"],
+            thickest=None if bones else data["thick"],
+            price=None if data["each"] else UnitPrice(data["price"], house().unit),
+            each=data["price"] if data["each"] else None,
+            aim=aim,
+            least=data["least"] or 0,
             most=data["most"],
-            bones=data["bones"],
+            start=data["start"],
+            end=data["end"],
+            bones=bones,
         )
+        ways = [int(many) for many in (data["across"] or "1").split(",")]
+        return kinds(one, ways, opens=opens and not bones, strip_lost=strip_lost)
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What was asked of one piece, as its page has it."""
+
+    piece: Piece
+    shape: Shape
+    pooled: Pooled
+    form: PieceForm
+    rows: list[ProductRow]
+    zones: list[ZoneRow]
+    plans: list[Plan]
+    plan: Plan | None
+
+    @cached_property
+    def task(self) -> tuple[Asked, Task]:
+        """What the core is asked. Raises BadInput with what is wrong."""
+        faults = [] if self.form.is_valid() else faults_of(self.form)
+        for row in self.rows:
+            if not row.is_valid():
+                faults += row.faults(row["name"].value() or "product")
+        for row in self.zones:
+            if not row.is_valid():
+                faults += row.faults("Gristle or a wound")
+        if faults:
+            raise BadInput(" ".join(faults[:6]))
+        data = self.form.cleaned_data
+        products: tuple[Slice, ...] = ()
+        for row in self.rows:
+            lost = data.get("strip_lost") or Decimal(0)
+            products += row.wanted(opens=data["opens"], strip_lost=lost)
+        if not products:
+            raise BadInput("Products: none is ticked; tick what may be cut from it.")
+        zones = tuple(zone for row in self.zones if (zone := row.zone) is not None)
+        asked = self.form.asked(zones)
+        try:
+            profile = asked.profile(self.pooled.shape, usual_weight(self.piece))
+            return asked, asked.task(self.pooled.shape, profile, products)
+        except BadValue as bad:
+            raise BadInput(f"{bad}.") from bad
+
+
+def read(data: Mapping[str, str], piece: Piece) -> Reading:
+    """What an address asks of a piece whose shape is known; what it does not say as a page begins:
+    six queries."""
+    plain = shape_of(piece.key, data.get("part", ""))
+    found = pooled(piece, plain, usual_weight(piece))
+    plans = list(Plan.in_house_order(piece.plans.all()))
+    wanted = data.get("plan", "")
+    plan = next((each for each in plans if each.key == wanted), None) or _first_plan(plans, plain)
+    sent = {name: data[name] for name in data}
+    if not by_number(sent, "name"):
+        first = first_values(piece, found.shape, plan, sent)
+        rows = first_rows(plan, found.shape, first, timezone.localdate())
+        sent = {**first, **_numbered(rows), **{name: text for name, text in sent.items() if text}}
+    return Reading(
+        piece=piece,
+        shape=plain,
+        pooled=found,
+        form=PieceForm(sent, piece=piece, shape=plain),
+        rows=rows_of(ProductRow, sent, sorted(by_number(sent, "name"))),
+        zones=rows_of(ZoneRow, sent, range(ZONES)),
+        plans=plans,
+        plan=plan,
+    )
+
+
+def _first_plan(plans: list[Plan], shape: Shape) -> Plan | None:
+    """The first plan that makes anything of this part."""
+    for plan in plans:
+        if not shape.cuts or plan.outputs.filter(cut__key__in=shape.cuts).exists():
+            return plan
+    return plans[0] if plans else None
+
+
+def _numbered(rows: list[dict[str, Any]]) -> dict[str, str]:
+    return {
+        f"{name}-{number}": "on" if value is True else str(value)
+        for number, row in enumerate(rows)
+        for name, value in row.items()
+        if value not in (False, "", None)
+    }

@@ -9,8 +9,7 @@ const thick = [...side.querySelectorAll("[data-thick]")];
 const dots = [...document.querySelectorAll("[data-dot]")];
 const left = Number(side.dataset.left);
 const scale = Number(side.dataset.scale);
-const strip = document.querySelector("[data-strip]");
-const asked = strip.href;
+const strips = [...document.querySelectorAll("[data-strip]")].map((link) => [link, link.href]);
 const places = cuts.map((cut) => Number(cut.getAttribute("aria-valuenow")));
 const x = (place) => left + grid.at[place] * scale;
 let held = -1;
@@ -18,7 +17,7 @@ let held = -1;
 function draw() {
   const ends = [0, ...places, grid.at.length - 1];
   let cents = 0;
-  let over = 0;
+  let sold = 0;
   for (const [number, part] of parts.entries()) {
     const start = number ? ends[number] + grid.kerf : 0;
     const found = between(grid, start, ends[number + 1], grid.products[number]);
@@ -38,7 +37,7 @@ function draw() {
       circle.setAttribute("class", found.isRight ? "good" : "off");
     }
     cents += found.cents;
-    over += found.over;
+    sold += found.sold;
   }
   for (const [number, cut] of cuts.entries()) {
     const at = x(places[number]);
@@ -50,9 +49,9 @@ function draw() {
   }
   document.querySelector("[data-marks]").textContent = places.map((place) => grid.words[place]).join(" · ");
   document.querySelector("[data-money]").textContent = (cents / 100).toFixed(2);
-  document.querySelector("[data-left-over]").textContent = `${(grid.weights.at(-1) - over).toFixed(grid.decimals)} ${grid.unit}`;
+  document.querySelector("[data-left-over]").textContent = `${(grid.weights.at(-1) - sold).toFixed(grid.decimals)} ${grid.unit}`;
   document.querySelector("[data-moved]").hidden = false;
-  strip.href = `${asked}${asked.endsWith("?") ? "" : "&"}marks=${places.join(",")}`;
+  for (const [link, asked] of strips) link.href = `${asked}${asked.endsWith("?") ? "" : "&"}marks=${places.join(",")}`;
 }
 
 function to(number, place) {

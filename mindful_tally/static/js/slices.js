@@ -2,14 +2,25 @@
 
 // What lies between two places: its words, and whether it keeps the limits of its product.
 export function between(grid, start, end, product) {
-  const weight = grid.weights[end] - grid.weights[start];
   const mm = grid.at[end] - grid.at[start];
-  const found = { thickness: grid.words[end - start] ?? "", weight: weight.toFixed(grid.decimals), cents: 0, over: 0 };
-  if (product === null) return { ...found, isRight: true, dot: 0 };
-  const limits = grid.limits[product];
-  const isRight = within(weight, limits.light, limits.heavy) && within(mm, limits.thin, limits.thick);
-  const money = grid.cents[product];
-  return { ...found, isRight, cents: isRight ? money[end] - money[start] : 0, over: isRight ? weight : 0, dot: dot(weight, limits) };
+  const slice = grid.weights[end] - grid.weights[start];
+  const rest = grid.rest ? grid.rest[end] - grid.rest[start] : 0;
+  const thickness = grid.words[end - start] ?? "";
+  if (product === null) {
+    return { thickness, weight: slice.toFixed(grid.decimals), isRight: true, cents: rest, sold: 0, dot: 0 };
+  }
+  const kind = grid.kinds[product];
+  const weight = slice * kind.kept;
+  const isRight = within(weight, kind.light, kind.heavy) && within(mm, kind.thin, kind.thick);
+  const money = grid.cents[kind.slope];
+  return {
+    thickness,
+    weight: weight.toFixed(grid.decimals),
+    isRight,
+    cents: isRight ? money[end] - money[start] + kind.fixed : rest,
+    sold: isRight ? weight * kind.across : 0,
+    dot: dot(weight, kind),
+  };
 }
 
 function within(value, least, most) {

@@ -6,9 +6,8 @@ from django.db import transaction
 
 from cutting.sheet.cutting_test import same_name
 from rooms.bench.actions.start import make_piles
-from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_load
+from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
 

@@ -11,6 +11,7 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Weight, parse_decimal, storable_money
 from cutting.sheet.cutting_test import Role
+from rooms.bench.actions.lay import keep_shape
 from rooms.bench.actions.ledger import Acting, add_missed, put_right
 from rooms.bench.models import Correction, Output, TakeBack, Weighing
 from rooms.bench.rules.facts import FACTS, VALUE
@@ -84,7 +85,9 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
             output.credit = value
             output.save(update_fields=["credit"])
         touch(rows.test)
-    return load_known(test_id)
+        found = load_known(test_id)
+        keep_shape(found)
+    return found
 
 
 def _both_versions(wanted: Correcting, known: list[Correction]) -> str:

@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from cutting.sheet.time_spent import minutes
+from rooms.bench.actions.lay import keep_shape
 from rooms.bench.models import Output
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_load
@@ -37,6 +38,7 @@ def finish(test_id: UUID, seen: str, at: Any = None) -> TestRows:
         rows.test.save(update_fields=["finished_at"])
         _keep_minutes(rows)
         touch(rows.test)
+        keep_shape(rows)
     return rows
 
 

@@ -5,12 +5,12 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.ledger import Acting, carry
-from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import Move, Output, Weighing
 from rooms.bench.rules.piles import sum_of
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load_known, must_load
+from rooms.bench.rules.rows import TestRows, load_known, must_be_open, must_load
 from rooms.common.errors import BadInput, Refused
 
 
@@ -37,7 +37,7 @@ def move_weighing(
                 " Nothing was moved. Look again."
             )
         _move(rows, [weighing], target, by_id)
-    return load_known(test_id)
+    return _laid_again(test_id)
 
 
 def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None) -> TestRows:
@@ -60,7 +60,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
         _expect_more(target, gone, 1)
         gone.merged_into = target
         Output.objects.bulk_update([gone, target], ["merged_into", *SHARES])
-    return load_known(test_id)
+    return _laid_again(test_id)
 
 
 def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
@@ -88,7 +88,7 @@ def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
         _expect_more(target, again, -1)
         again.merged_into = None
         Output.objects.bulk_update([again, target], ["merged_into", *SHARES])
-    return load_known(test_id)
+    return _laid_again(test_id)
 
 
 SHARES = ("share", "share_one", "share_rest")
@@ -115,6 +115,12 @@ def _merges_that_hold(rows: TestRows) -> dict[int, Move]:
         else:
             merges.clear()
     return {pk: merges[-1] for pk, merges in holding.items() if merges}
+
+
+def _laid_again(test_id: UUID) -> TestRows:
+    rows = load_known(test_id)
+    lay_again(rows)
+    return rows
 
 
 def open_rows(test_id: UUID, consequence: str) -> TestRows:

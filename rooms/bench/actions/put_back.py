@@ -8,10 +8,10 @@ from django.utils import timezone
 from cutting.cooler.receiving import part_of
 from cutting.quantities import Unit, Weight, storable, working
 from cutting.sheet.cutting_test import still_on_block
+from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.notes import add_note
-from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.bench.rules.rows import must_load, to_core
+from rooms.bench.rules.rows import load_known, must_be_open, must_load, to_core
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
@@ -53,4 +53,5 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
         rest = Remainder(key, own, timezone.localdate(), freight, discount)
         repack(bag.bag_id, rest, by_id)
         add_note(test, str(key), f"{weight} packed again, put back.", by_id)
+    lay_again(load_known(test_id))
     return test

@@ -5,6 +5,7 @@ from uuid import UUID, uuid4
 from django.db import transaction
 from django.utils import timezone
 
+from rooms.bench.actions.lay import keep_shape
 from rooms.bench.actions.notes import add_note
 from rooms.bench.rules.rows import TestRows, must_load
 from rooms.common.errors import Refused
@@ -29,4 +30,5 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
         rows.test.save(update_fields=["finished_at", "reopened_at"])
         text = f"Finished on {when}, then taken back to the block."
         add_note(rows.test, str(uuid4()), text, by_id)  # which raises the revision
+        keep_shape(rows)
     return rows

@@ -18,6 +18,7 @@ from cutting.sheet.cutting_test import figures, same_name
 from cutting.sheet.trays import usual_size
 from cutting.words.cooler import young_words
 from rooms.bench.actions.choose import FAT, Chosen, choose
+from rooms.bench.actions.lay import Laying, lay_rows
 from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
 from rooms.bench.rules.opening import in_which_order, of_bags, too_young_in
 from rooms.bench.rules.rows import load_known, to_core
@@ -84,8 +85,11 @@ class Opening:
         return found
 
 
-def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTest:
-    """Start a test. Repeating the same opening returns the test it already started."""
+def start_test(
+    opening: Opening, by_id: int | None, at: Any = None, *, laying: Laying | None = None
+) -> CuttingTest:
+    """Start a test, cut by a layout where there is one. Repeating the same opening returns the
+    test it already started."""
     try:
         CorePiece(
             weight=opening.weight,
@@ -148,6 +152,8 @@ def start_test(opening: Opening, by_id: int | None, at: Any = None) -> CuttingTe
         )
         Output.objects.bulk_create(make_piles(test, templates))
         _choose(test, opening, by_id, at)
+        if laying is not None:
+            lay_rows(load_known(test.pk), laying, by_id, at)
         if opening.bags:
             words = f"opened for test {test.number}; {in_which_order(opening.bags)}"
             if opening.was_frozen:

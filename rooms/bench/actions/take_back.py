@@ -5,11 +5,11 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.ledger import Acting, take_out
-from rooms.bench.actions.take_weight import must_be_open
 from rooms.bench.models import TakeBack
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_load
+from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
 
 
@@ -28,4 +28,6 @@ def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
         weighing.back_id = back.pk
         take_out(Acting(rows.test, by_id, now), weighing)
         touch(rows.test)
-    return TestRows(rows.test, rows.outputs, rows.weighings)
+    rows = TestRows(rows.test, rows.outputs, rows.weighings)
+    lay_again(rows)
+    return rows

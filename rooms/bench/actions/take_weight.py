@@ -12,11 +12,20 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, storable, working
 from cutting.sheet.cutting_test import figures, left_of, was_on_block
+from rooms.bench.actions.lay import keep_asked, lay_again
 from rooms.bench.actions.ledger import Acting, fill
 from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
-from rooms.bench.models import UNIT, CuttingTest, Output, Tub, Weighing
+from rooms.bench.models import UNIT, Output, Tub, Weighing
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import ROLE, TestRows, just_taken, must_load, to_core, to_piece
+from rooms.bench.rules.rows import (
+    ROLE,
+    TestRows,
+    just_taken,
+    must_be_open,
+    must_load,
+    to_core,
+    to_piece,
+)
 from rooms.bench.rules.scales import scale_named, scales
 from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import BadInput, Refused
@@ -25,7 +34,6 @@ from rooms.common.keys import own_key
 from rooms.common.lengths import must_fit
 from rooms.common.loading import Adding
 from rooms.common.writing import in_turn
-from rooms.shop.rules.dates import said_moment
 
 MOST_PORTIONS = 200
 ADD_WEIGHING = Adding(Weighing)
@@ -70,9 +78,11 @@ def take_weight(test_id: UUID, capture: Capture, by_id: int | None, at: Any = No
     """
     key = own_key(capture.key)
     try:
-        return _record(test_id, key, capture, by_id, at or timezone.now())
+        rows = _record(test_id, key, capture, by_id, at or timezone.now())
     except IntegrityError:
         raise BadInput(_taken_before(capture)) from None
+    lay_again(rows)
+    return rows
 
 
 def _taken_before(capture: Capture) -> str:
@@ -114,6 +124,8 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now: 
         )
         must_fit(weighing)
         ADD_WEIGHING(weighing)
+        if rows.test.has_layout:
+            keep_asked(rows, weighing)
         if output.tub_id is not None:
             shown = None if found.is_typed else weighing.gross
             fill(Acting(rows.test, by_id, now), output.tub, weighing, shown)
@@ -176,13 +188,6 @@ def _tub_before(tub: Tub, now: Proven, seen: str) -> Decimal:
             f" {tub.unit}. Nothing was recorded; weigh the tub again."
         )
     return stands
-
-
-def must_be_open(test: CuttingTest, consequence: str) -> None:
-    """Refuse a change to a finished test, saying what was not done."""
-    if not test.is_open:
-        when = said_moment(test.finished_at, whole=True)
-        raise Refused(f"This test was finished on {when}; {consequence}.")
 
 
 def _checked(capture: Capture) -> tuple[Weight, Decimal | None]:

@@ -10,8 +10,9 @@ from django.db.models import prefetch_related_objects
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet import cutting_test as core
 from rooms.bench.models import UNIT, CuttingTest, Output, Weighing
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.loading import Loading
+from rooms.shop.rules.dates import said_moment
 from rooms.staff.models import Person
 
 ROLE = {role.value: role for role in core.Role}
@@ -103,6 +104,13 @@ def must_load(test_id: UUID) -> TestRows:
     if rows is None:
         raise BadInput("Test: there is no such test.")
     return rows
+
+
+def must_be_open(test: CuttingTest, consequence: str) -> None:
+    """Refuse a change to a finished test, saying what was not done."""
+    if not test.is_open:
+        when = said_moment(test.finished_at, whole=True)
+        raise Refused(f"This test was finished on {when}; {consequence}.")
 
 
 def _name_people(test: CuttingTest) -> None:

@@ -12,13 +12,16 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.hold import take_scale
+from rooms.bench.actions.lay import lay, take_layout_off
 from rooms.bench.actions.mark_time import mark_time
 from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
+from rooms.bench.forms import laying_of
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.adding import found_cuts, usual_piles
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.clock import clock
+from rooms.bench.queries.next_cut import next_cut
 from rooms.bench.queries.tubs import tub_views
 from rooms.bench.queries.weighings import weighings_view
 from rooms.bench.rules.rows import TestRows, load
@@ -68,7 +71,14 @@ def stands(request: HttpRequest, test_id: UUID) -> HttpResponse:
         return HttpResponse(status=204)
     rows = rows_or_404(test_id)
     glass = Glass(request.headers.get("Tally-Glass", ""), request.GET.get("output", ""))
-    context = {"bench": block(rows, glass), "holder": holder, "scale": scale, "test": rows.test}
+    context = {
+        "bench": block(rows, glass),
+        "holder": holder,
+        "scale": scale,
+        "test": rows.test,
+        "next_cut": next_cut(rows),
+        "is_all": True,
+    }
     return HttpResponse(render_to_string("bench/_block.html", context))
 
 
@@ -228,6 +238,29 @@ def into_tub(request: HttpRequest, test_id: UUID) -> HttpResponse:
     pile = request.POST.get("pile", "")
     choose_tub(test_id, pile, request.POST.get("tub", ""), by_id(request))
     return to_bench(test_id, pile)
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: _told(request, test_id, "", refused))
+def lay_out(request: HttpRequest, test_id: UUID) -> HttpResponse:
+    """Cut the test by a layout, as its page was asked for."""
+    test = get_object_or_404(CuttingTest.objects.select_related("piece"), pk=test_id)
+    posted = request.POST.get
+    if posted("piece", test.piece.key) != test.piece.key:
+        raise BadInput("Layout: it is of another piece; open it from this test.")
+    laying = laying_of(test.piece, posted("asked", ""), own_key(posted("key", "")))
+    lay(test_id, laying, by_id(request))
+    return redirect("bench:test", test_id)
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, test_id: _told(request, test_id, "", refused))
+def lay_off(request: HttpRequest, test_id: UUID) -> HttpResponse:
+    """Cut it without a layout again."""
+    take_layout_off(test_id, by_id(request))
+    return redirect("bench:test", test_id)
 
 
 # --- the small change -------------------------------------------------------------------

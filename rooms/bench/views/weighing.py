@@ -3,7 +3,7 @@
 import json
 from typing import Any
 from urllib.parse import urlencode
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
@@ -15,13 +15,14 @@ from cutting.quantities import Unit
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.finish import finish
+from rooms.bench.actions.lay import Laying
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.start import start_test
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import Capture, take_weight
-from rooms.bench.forms import BackForm, StartForm, choice_rows
+from rooms.bench.forms import BackForm, StartForm, choice_rows, laying_of
 from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
 from rooms.bench.queries.adding import usual_piles
 from rooms.bench.queries.block import Glass, block
@@ -29,6 +30,7 @@ from rooms.bench.queries.choices import offers, opened_as
 from rooms.bench.queries.clock import clock
 from rooms.bench.queries.front import front, to_open
 from rooms.bench.queries.gave import gave
+from rooms.bench.queries.next_cut import lay_address, next_cut
 from rooms.bench.queries.steps import step_at_block
 from rooms.bench.rules.opening import guard, of_bags
 from rooms.bench.rules.rows import TestRows, load
@@ -71,13 +73,16 @@ def open_piece(request: HttpRequest, key: str) -> HttpResponse:
     ids = request.GET.getlist("bag")
     bags = of_bags(ids) if ids else None
     plan = request.GET.get("plan", "")
-    form = StartForm(piece, request.POST or None, plan=plan, bags=bags)
+    asked = request.GET.get("layout", "")
+    form = StartForm(piece, request.POST or None, plan=plan, bags=bags, layout=asked)
     view = guide(piece, Chosen(plan=form.plan_key() or plan))
     rows = choice_rows(view.plan, request.POST or None)
     if request.method == "POST" and form.is_valid() and all(row.is_valid() for row in rows):
         at = who(request)
         with told_in(form):
-            test = start_test(form.opening(rows), at.id if at else None)
+            test = start_test(
+                form.opening(rows), at.id if at else None, laying=_laying(piece, form)
+            )
             return redirect("bench:test", test.pk)
     status = 422 if form.is_bound else 200
     context = {
@@ -90,6 +95,12 @@ def open_piece(request: HttpRequest, key: str) -> HttpResponse:
         "asked": urlencode([("bag", one) for one in ids]),
     }
     return render(request, "bench/open_piece.html", context, status=status)
+
+
+def _laying(piece: Piece, form: StartForm) -> Laying | None:
+    """The layout that a test is opened with, as its page was asked for."""
+    asked = form.cleaned_data["layout"]
+    return laying_of(piece, asked, uuid5(form.cleaned_data["key"], "layout")) if asked else None
 
 
 def _started(key: str) -> UUID | None:
@@ -307,7 +318,8 @@ def _block(request: HttpRequest, rows: TestRows, pile: str) -> HttpResponse:
     width, seen = request.headers.get("Tally-Glass", ""), request.POST.get("seen", "")
     has_taken = bool(rows.weighings) and getattr(rows.weighings[-1], "is_new", False)
     stands = block(rows, Glass(width, pile, seen, has_taken))
-    return HttpResponse(render_to_string("bench/_block.html", {"bench": stands}))
+    context = {"bench": stands, "next_cut": next_cut(rows)}
+    return HttpResponse(render_to_string("bench/_block.html", context))
 
 
 def bench_page(
@@ -334,6 +346,8 @@ def bench_page(
         "choices": offers(rows.test),
         "opened_as": opened_as(rows.test),
         "at": at,
+        "next_cut": next_cut(rows),
+        "lay_address": lay_address(rows),
         "typed_unit": typed.get("typed", {}).get("unit", house().unit),
         **typed,
     }

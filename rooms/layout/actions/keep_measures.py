@@ -41,6 +41,7 @@ def keep_measures(
     row = Measured(
         key=key,
         piece=piece,
+        part=shape.key,
         weight_value=asked.weight.value,
         weight_unit=asked.weight.unit.value,
         length=asked.length,

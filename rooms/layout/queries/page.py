@@ -1,5 +1,6 @@
 """One piece's layout as its page shows it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
@@ -7,121 +8,67 @@ from typing import Any
 
 from cutting.drawing.side_view import SideView, side_view
 from cutting.errors import BadValue
-from cutting.layout.marks import inch_words, mm_words
-from cutting.layout.profile import MM, is_lean
-from cutting.layout.solver import Grid, NoLayout, lay_out, plain_rule
-from cutting.layout.task import Layout, Slice, Task
-from cutting.layout.ways import count_for, equal_thickness, equal_weight, is_right, with_marks
+from cutting.layout.aims import Aim, lay_out_for
+from cutting.layout.bones import compositions
+from cutting.layout.profile import is_lean
+from cutting.layout.solver import Grid, NoLayout, plain_rule
+from cutting.layout.task import Layout, PlainRule, Slice, Task
+from cutting.layout.ways import is_right, with_marks
 from cutting.quantities import Unit, Weight
-from cutting.sheet.cutting_test import Role, portion_tolerance
-from cutting.sheet.portioning import parse_thickness
+from cutting.words.layout import counts_words, kinds_words, way_words
 from cutting.words.pencil import money
-from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput
-from rooms.layout.rules.asking import Asked, is_metric, portion_unit
-from rooms.layout.rules.shapes import Shape, length_of, shapes
-from rooms.pricebook.models import Product
-from rooms.pricebook.queries.book import prices_on
-from rooms.shop.rules.current import house
+from rooms.layout.queries.first import length_words
+from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
 
-FACE = MM["in"] / 4
-"""A usual face cut. Common practice, no published source."""
-KERF = Decimal(3)
-"""mm of bone dust. Common practice, no published source."""
-MOST_ROWS = 6
-STEAK, ROAST = (Decimal("0.5"), Decimal(3)), (Decimal(3), Decimal(6))
-"""Inches that a row begins with where the plan says nothing. Common practice, no published source."""
-
-
-def front() -> list[Piece]:
-    """Pieces whose shape is known: one query."""
-    return list(Piece.objects.filter(key__in=shapes()).order_by("-is_bought", "position"))
-
-
-def first_values(piece: Piece, shape: Shape, plan: Plan | None) -> dict[str, Any]:
-    """What a page begins with: the usual weight, its usual length, a face cut."""
-    unit = house().unit
-    usual = usual_weight(piece) or Weight(Decimal(10), Unit.LB)
-    weight = usual.to(unit).quantize(Decimal("0.01"))
-    return {
-        "weight": f"{weight}",
-        "unit": unit.value,
-        "length": length_words(length_of(shape, usual, usual)),
-        "near": length_words(Decimal(0) if shape.bones else FACE),
-        "kerf": length_words(KERF) if shape.is_sawn else "",
-        "aim": "money",
-        "plan": plan.key if plan else "",
-    }
-
-
-def usual_weight(piece: Piece) -> Weight | None:
-    return Weight(piece.usual_weight, Unit(piece.usual_unit)) if piece.usual_weight else None
-
-
-def length_words(mm: Decimal) -> str:
-    """As one would type it."""
-    return mm_words(mm) if is_metric() else inch_words(mm)
-
-
-def rows_of(plan: Plan | None, shape: Shape, day: Any) -> list[dict[str, Any]]:
-    """The products of a plan with their prices, as the page begins with them: three queries."""
-    if plan is None:
-        return []
-    outputs = plan.outputs.filter(cut__isnull=False, role__in=(Role.MAIN, Role.SECONDARY))
-    outputs = list(outputs.select_related("cut").order_by("position", "id"))[:MOST_ROWS]
-    products = {row.cut_id: row for row in Product.objects.filter(cut__in=[o.cut for o in outputs])}
-    prices = prices_on(day, [row.pk for row in products.values()])
-    found = []
-    for output in outputs:
-        product = products.get(output.cut_id)
-        price = prices.get(product.pk) if product else None
-        found.append(_row(output, shape, price))
-    if not any(row["use"] for row in found):
-        for row in [row for row in found if row["price"]][:1]:
-            row["use"] = True
-    return found
-
-
-def _row(output: PlanOutput, shape: Shape, price: Any) -> dict[str, Any]:
-    row: dict[str, Any] = {"name": output.name, "price": "", "most": ""}
-    if price is not None:
-        row["price"] = f"{price.unit_price.to(house().unit):.2f}"
-    unit = portion_unit()
-    if output.target_value is not None:
-        target = Weight(output.target_value, Unit(output.target_unit)).to(unit)
-        band = portion_tolerance(target, unit)
-        places = 0 if unit is Unit.G else 1
-        row["light"], row["heavy"] = f"{target - band:.{places}f}", f"{target + band:.{places}f}"
-    inches = parse_thickness(output.thickness) if output.thickness else None
-    if shape.bones is not None:
-        row["bones"] = _bones(output.name, shape.bones)
-    elif inches is not None:
-        mm = Decimal(inches.numerator) / Decimal(inches.denominator) * MM["in"]
-        slack = MM["in"] / (2 if output.target_value is not None else 8)
-        row["thin"] = length_words(max(mm - slack, MM["in"] / 4))
-        row["thick"] = length_words(mm + slack)
-    else:
-        usual = ROAST if "roast" in output.name.casefold() else STEAK
-        row["thin"], row["thick"] = (length_words(MM["in"] * inches) for inches in usual)
-    is_said = "bones" in row or output.target_value is not None or inches is not None
-    return {**row, "use": bool(row["price"]) and is_said}
-
-
-def _bones(name: str, many: int) -> int:
-    """How many bones a product of that name usually has. Common practice, no published source."""
-    words = name.casefold()
-    if "rack" in words:
-        return many
-    return 3 if "roast" in words else 2 if "double" in words else 1
+AIM_WORDS = dict(AIMS)
 
 
 @dataclass(frozen=True)
 class Other:
-    """Another way, in a line: what it gives and what it brings."""
+    """Another way, in a line: what it gives and what it brings. `key` asks for it beside."""
 
+    key: str
     words: str
     money: str
     out: int
+
+
+@dataclass(frozen=True)
+class Total:
+    """How many of a name, and in which ways its slices are cut where there is more than one."""
+
+    name: str
+    many: int
+    note: str
+
+
+@dataclass(frozen=True)
+class RuleBar:
+    """One slice of the plain rule: x, height and weight, whether it keeps the limits."""
+
+    x: float
+    high: float
+    text: str
+    is_right: bool
+
+    @property
+    def top(self) -> float:
+        return round(RULE_HIGH - self.high, 2)
+
+
+RULE_HIGH, RULE_STEP = 56.0, 46.0
+
+
+@dataclass(frozen=True)
+class Beside:
+    """The layout that is shown beside the chosen one."""
+
+    title: str
+    view: SideView
+    words: str
+    money: str
+    difference: str
 
 
 @dataclass(frozen=True)
@@ -130,11 +77,14 @@ class LayoutView:
     view: SideView
     density: Decimal
     is_likely: bool
-    counts: list[tuple[str, int]]
+    totals: list[Total]
     left: str
     money: str
+    give_away: str
     others: list[Other]
+    beside: Beside | None
     against: str
+    rule: list[RuleBar]
     script_data: dict[str, Any]
 
     @property
@@ -147,30 +97,32 @@ class LayoutView:
         return " · ".join(words)
 
 
-def work_out(asked: Asked, shape: Shape, piece: Piece, products: tuple[Slice, ...]) -> LayoutView:
-    """Raises BadInput for what cannot be laid out, with the reason."""
-    if not products:
-        raise BadInput("Products: none is ticked; tick what may be cut from it.")
+def work_out(asked: Asked, task: Task, beside: str = "") -> LayoutView:
+    """Raises BadInput for what cannot be laid out, with the reason. `beside`: the key of another
+    way that is to be drawn too."""
     try:
-        task = asked.task(shape, usual_weight(piece), products)
-        layout = _by_aim(task, asked.aim)
+        layout, *next_best = _chosen(task, asked.aim)
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
     except NoLayout as none:
         reasons = "; ".join(f"{one.wrong}: {one.right}" for one in none.reasons)
         raise BadInput(f"Nothing fits: {reasons}.") from None
     density = task.profile.density(task.weight.to(Unit.G))
-    rule = layout.plain or plain_rule(task)
+    rule = plain_rule(task)
+    others = _other_layouts(task, asked.aim, next_best)
     return LayoutView(
         layout=layout,
         view=side_view(layout, is_metric=is_metric()),
         density=density.quantize(Decimal("0.01")),
         is_likely=is_lean(density),
-        counts=[(one.name, many) for one, many in zip(products, layout.counts, strict=True)],
+        totals=_totals(layout),
         left=_portion(layout.rest_weight + layout.kerf_weight, task),
         money=money(_decimal(layout.money)),
-        others=_others(task, asked.aim),
+        give_away=_give_away(layout),
+        others=[_other(key, title, one) for key, title, one in others],
+        beside=_beside(layout, others, beside),
         against=_against(layout, rule),
+        rule=_rule_bars(task, rule),
         script_data=_for_script(layout),
     )
 
@@ -188,52 +140,65 @@ def moved(layout: Layout, marks: str) -> Layout:
         raise BadInput(f"{bad}.") from bad
 
 
-def _by_aim(task: Task, aim: str) -> Layout:
-    if aim == "money" or task.bone_cuts is not None:
-        return lay_out(task)
-    return _equal(task, aim)
-
-
-def _equal(task: Task, aim: str) -> Layout:
-    """Equal weight or thickness of the first product, in as many as its middle asks for."""
-    one = task.products[0]
-    if one.lightest is not None and one.heaviest is not None:
-        middle = (task.in_unit(one.lightest) + task.in_unit(one.heaviest)) / 2
-        count = count_for(task, middle)
-    elif one.thinnest is not None and one.thickest is not None:
-        length = task.profile.length - task.near - task.far
-        count = max(round(length / ((one.thinnest + one.thickest) / 2)), 1)
-    else:
-        raise BadValue(one.name, "neither weight nor thickness", "one of them is needed")
-    return (equal_weight if aim == "weight" else equal_thickness)(task, count)
-
-
-def _others(task: Task, aim: str) -> list[Other]:
-    """The ways that were not chosen, each in a line."""
+def _chosen(task: Task, aim: Aim) -> tuple[Layout, ...]:
+    """The layout; between bones the next two compositions too."""
     if task.bone_cuts is not None:
-        return []
-    found = []
-    for name, words in (
-        ("money", "most money"),
-        ("weight", "equal weight"),
-        ("thickness", "equal thickness"),
-    ):
-        if name == aim:
+        return compositions(task)
+    return (lay_out_for(task, aim),)
+
+
+Named = tuple[str, str, Layout]
+"""A key, a title and a layout."""
+
+
+def _other_layouts(task: Task, aim: Aim, next_best: Sequence[Layout]) -> list[Named]:
+    """The ways that were not chosen."""
+    if task.bone_cuts is not None:
+        titles = ("second best", "third best")
+        return [
+            (str(number), title, one)
+            for number, (title, one) in enumerate(zip(titles, next_best, strict=False), start=2)
+        ]
+    found: list[Named] = []
+    for other in Aim:
+        if other is aim:
             continue
         try:
-            layout = _by_aim(task, name)
+            found.append((other.value, AIM_WORDS[other.value], lay_out_for(task, other)))
         except (BadValue, NoLayout):
             continue
-        out = sum(not is_right(task, part) for part in layout.slices)
-        many = len(layout.slices)
-        said = f"{words}: {many} slice{'' if many == 1 else 's'}"
-        found.append(
-            Other(
-                f"{said}, {out} out of the limits" if out else said,
-                money(_decimal(_sold(layout))),
-                out,
+    return found
+
+
+def _other(key: str, title: str, layout: Layout) -> Other:
+    out = sum(not is_right(layout.task, part) for part in layout.slices)
+    words = way_words(title, layout.portions, out)
+    return Other(key, words, money(_decimal(_sold(layout))), out)
+
+
+def _beside(layout: Layout, others: list[Named], key: str) -> Beside | None:
+    for own, title, one in others:
+        if own == key:
+            more = _decimal(_sold(one) - _sold(layout))
+            return Beside(
+                title=title,
+                view=side_view(one, is_metric=is_metric()),
+                words=counts_words(one.portions),
+                money=money(_decimal(_sold(one))),
+                difference=f"{money(abs(more))} {'more' if more >= 0 else 'less'}",
             )
-        )
+    return None
+
+
+def _totals(layout: Layout) -> list[Total]:
+    found = []
+    for name, many in layout.portions.items():
+        kinds = [
+            (one, count)
+            for one, count in zip(layout.task.products, layout.counts, strict=True)
+            if one.name == name and count
+        ]
+        found.append(Total(name, many, kinds_words(kinds)))
     return found
 
 
@@ -249,12 +214,44 @@ def _sold(layout: Layout) -> Fraction:
     )
 
 
-def _against(layout: Layout, rule: Any) -> str:
+def _give_away(layout: Layout) -> str:
+    """What is lost over the target of a fixed price, and how far stickers by weight lie apart."""
+    lost, words = layout.give_away, []
+    if lost:
+        words.append(f"{_portion(lost, layout.task)} given away over fixed prices")
+    for name in layout.portions:
+        stickers = [
+            _decimal(part.value / one.across)
+            for part in layout.slices
+            if (one := layout.task.products[part.product or 0]).name == name and one.each is None
+        ]
+        if stickers and min(stickers) != max(stickers):
+            words.append(f"{name}: stickers {money(min(stickers))} to {money(max(stickers))}")
+    return "; ".join(words)
+
+
+def _against(layout: Layout, rule: PlainRule | None) -> str:
     if rule is None:
         return ""
     less = _decimal(_sold(layout) - rule.money)
     out = f"{rule.out_of_limits} of {rule.count} out of the limits"
     return f"{out}; {money(abs(less))} {'less' if less >= 0 else 'more'} money"
+
+
+def _rule_bars(task: Task, rule: PlainRule | None) -> list[RuleBar]:
+    """Each slice of the plain rule as a bar, as heavy as it would be."""
+    if rule is None:
+        return []
+    heaviest = max(weight for weight, _ in rule.slices)
+    return [
+        RuleBar(
+            round(number * RULE_STEP, 1),
+            round(float(weight / heaviest) * RULE_HIGH, 1),
+            _portion(weight, task).split()[0],
+            is_right,
+        )
+        for number, (weight, is_right) in enumerate(rule.slices)
+    ]
 
 
 def _decimal(value: Fraction) -> Decimal:
@@ -272,13 +269,13 @@ def _for_script(layout: Layout) -> dict[str, Any]:
     weight in the unit of a portion, money of each product in cents, words of a distance."""
     task, grid, unit = layout.task, Grid(layout.task), portion_unit()
     factor = grid.per * Fraction(task.unit.grams) / Fraction(unit.grams)
+    values = [task.value_of(one) for one in task.products]
 
-    def portions(weight: Weight | None) -> float | None:
-        return None if weight is None else float(weight.to(unit))
+    def cents(slope: Fraction) -> list[float]:
+        return [round(float(one * grid.per * slope * 100), 3) for one in grid.cumulative]
 
-    def lengths(mm: Decimal | None) -> float | None:
-        return None if mm is None else float(mm)
-
+    by_slope = {slope: cents(slope) for slope, _ in values}
+    slopes = list(by_slope)
     return {
         "step": float(task.step),
         "kerf": int(task.kerf / task.step),
@@ -286,22 +283,31 @@ def _for_script(layout: Layout) -> dict[str, Any]:
         "decimals": 0 if unit is Unit.G else 1,
         "at": [round(float(task.at(place)), 4) for place in range(grid.last + 1)],
         "weights": [round(float(one * factor), 5) for one in grid.cumulative],
-        "cents": [
-            [
-                round(float(one * grid.per * task.price_in_unit(each.price) * 100), 3)
-                for one in grid.cumulative
-            ]
-            for each in task.products
-        ],
+        "cents": list(by_slope.values()),
+        "rest": cents(task.price_in_unit(task.rest)) if task.rest else None,
         "words": [length_words(task.at(place)) for place in range(grid.last + 1)],
         "products": [part.product for part in layout.parts],
-        "limits": [
-            {
-                "light": portions(each.lightest),
-                "heavy": portions(each.heaviest),
-                "thin": lengths(each.thinnest),
-                "thick": lengths(each.thickest),
-            }
-            for each in task.products
+        "kinds": [
+            _kind(one, slopes.index(slope), fixed)
+            for one, (slope, fixed) in zip(task.products, values, strict=True)
         ],
+    }
+
+
+def _kind(one: Slice, slope: int, fixed: Fraction) -> dict[str, Any]:
+    def portions(weight: Weight | None) -> float | None:
+        return None if weight is None else float(weight.to(portion_unit()))
+
+    def lengths(mm: Decimal | None) -> float | None:
+        return None if mm is None else float(mm)
+
+    return {
+        "slope": slope,
+        "fixed": round(float(fixed * 100), 3),
+        "kept": float(one.kept),
+        "across": one.across,
+        "light": portions(one.lightest),
+        "heavy": portions(one.heaviest),
+        "thin": lengths(one.thinnest),
+        "thick": lengths(one.thickest),
     }

@@ -23,19 +23,29 @@ MARGIN, BAND = 12.0, 34.0
 """mm: white at the edges, and the height of the strip itself."""
 
 
-def strip_pdf(layout: Layout, title: str) -> bytes:
-    """A PDF in the shop's paper size, landscape."""
+ROLL_HIGH = 62.0
+"""mm: a wide rail label."""
+
+
+def strip_pdf(layout: Layout, title: str, *, is_roll: bool = False) -> bytes:
+    """A PDF in the shop's paper size, landscape; for a roll one label as long as the piece."""
+    length, start, page = layout.task.profile.length, Decimal(0), 1
     size = landscape(A4 if is_metric() else letter)
+    if is_roll:
+        size = ((float(length) + 2 * MARGIN) * MM_POINTS, ROLL_HIGH * MM_POINTS)
     usable = Decimal(repr(size[0] / MM_POINTS - 2 * MARGIN)).quantize(Decimal(1))
+    if is_roll:
+        usable = length
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=size, pageCompression=0)
     canvas.setTitle(title)
-    length, start, page = layout.task.profile.length, Decimal(0), 1
     pages = int((length / usable).to_integral_value(rounding="ROUND_CEILING"))
     while start < length:
-        _page(canvas, layout, (start, min(start + usable, length)), size[1] / MM_POINTS)
-        _line(canvas, MARGIN, 14, f"{title} · strip {page} of {pages}", INK)
-        _check_bar(canvas)
+        stretch = start, min(start + usable, length)
+        _page(canvas, layout, stretch, size[1] / MM_POINTS + (10 if is_roll else 0))
+        foot = 3.0 if is_roll else 14.0
+        _line(canvas, MARGIN, foot, f"{title} · strip {page} of {pages}", INK)
+        _check_bar(canvas, foot + 10 if not is_roll else foot + 5)
         canvas.showPage()
         start, page = start + usable, page + 1
     canvas.save()
@@ -89,15 +99,17 @@ def _tape(
         number += 1
 
 
-def _check_bar(canvas: Canvas) -> None:
+def _check_bar(canvas: Canvas, high: float) -> None:
     """4 in, or 10 cm: hold a ruler against it."""
     long, words = (100.0, "10 cm") if is_metric() else (101.6, "4 in")
     canvas.setStrokeColor(INK)
     canvas.setLineWidth(1.0)
-    canvas.line(MARGIN * MM_POINTS, 24 * MM_POINTS, (MARGIN + long) * MM_POINTS, 24 * MM_POINTS)
+    y = high * MM_POINTS
+    canvas.line(MARGIN * MM_POINTS, y, (MARGIN + long) * MM_POINTS, y)
     for end in (MARGIN, MARGIN + long):
-        canvas.line(end * MM_POINTS, 22.5 * MM_POINTS, end * MM_POINTS, 25.5 * MM_POINTS)
-    _line(canvas, MARGIN, 27, f"This line is {words} long. If it is not, print at 100 %.", QUIET)
+        canvas.line(end * MM_POINTS, y - 1.5 * MM_POINTS, end * MM_POINTS, y + 1.5 * MM_POINTS)
+    words = f"This line is {words} long. If it is not, print at 100 %."
+    _line(canvas, MARGIN + long + 4, high - 1, words, QUIET)
 
 
 def _line(canvas: Canvas, left: float, bottom: float, text: str, colour: str) -> None:

@@ -1,15 +1,21 @@
 """What is asked of a layout, and the task of the core it makes."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from cutting.layout.aims import Aim
 from cutting.layout.profile import MM, Profile
 from cutting.layout.task import Slice, Task, Zone
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.layout.rules.shapes import Shape, length_of
 from rooms.shop.rules.current import house
 
-AIMS = [("money", "the most money"), ("weight", "equal weight"), ("thickness", "equal thickness")]
+AIMS = [
+    (Aim.MONEY.value, "the most money"),
+    (Aim.GIVE_AWAY.value, "least give-away"),
+    (Aim.WEIGHT.value, "equal weight"),
+    (Aim.THICKNESS.value, "equal thickness"),
+]
 STEP = {True: Decimal(1), False: MM["in"] / 32}
 """The grid: 1 mm, or 1/32 in."""
 
@@ -34,10 +40,14 @@ class Asked:
     length: Decimal | None = None
     width: Decimal | None = None
     height: Decimal | None = None
+    tail: Decimal | None = None
+    """Its height at the far end."""
+    bones: int | None = None
+    """How many it has, where they were counted."""
     near: Decimal = Decimal(0)
     far: Decimal = Decimal(0)
     kerf: Decimal = Decimal(0)
-    aim: str = "money"
+    aim: Aim = Aim.MONEY
     rest: Decimal | None = None
     """What a unit of faces, ends and gaps is worth."""
     zones: tuple[Zone, ...] = ()
@@ -51,30 +61,38 @@ class Asked:
         step = STEP[is_metric()]
         length = self.length or length_of(shape, self.weight, usual)
         length = max((length / step).to_integral_value(), Decimal(2)) * step
-        like = shape.usual(self.weight, length)
-        if self.width is None and self.height is None:
-            return like
-        widest = max(one.width or 0 for one in like.stations)
-        highest = max(one.height or 0 for one in like.stations)
-        return shape.profile(length, self.width or Decimal(widest), self.height or Decimal(highest))
+        found = shape.usual(self.weight, length)
+        if self.width is not None or self.height is not None:
+            widest = max(one.width or 0 for one in found.stations)
+            highest = max(one.height or 0 for one in found.stations)
+            width, height = self.width or Decimal(widest), self.height or Decimal(highest)
+            found = shape.profile(length, width, height)
+        if self.tail is None:
+            return found
+        *before, last = found.stations
+        return Profile(found.section, (*before, replace(last, height=self.tail)))
 
-    def task(self, shape: Shape, usual: Weight | None, products: tuple[Slice, ...]) -> Task:
-        """Raises BadValue for what cannot be."""
+    def bone_cuts(self, shape: Shape, length: Decimal) -> tuple[Decimal, ...] | None:
+        """Where cuts may fall: between the bones, and anywhere behind them with a saw."""
+        bones = self.bones or shape.bones
+        if bones is None:
+            return None
         step = STEP[is_metric()]
-        profile = self.profile(shape, usual)
+        cuts = [on_grid(one) for one in shape.bone_cuts(length, bones)]
+        if shape.ribs < 1:
+            last = on_grid(shape.ribs * length)
+            cuts += [last + step * i for i in range(int((length - last) / step))]
+        return tuple(cuts)
 
-        def on_grid(mm: Decimal) -> Decimal:
-            return (mm / step).to_integral_value() * step
-
-        cuts = None
-        if shape.bones is not None and any(one.bones for one in products):
-            part = profile.length / shape.bones
-            cuts = tuple(on_grid(part * i) for i in range(1, shape.bones))
+    def task(self, shape: Shape, profile: Profile, products: tuple[Slice, ...]) -> Task:
+        """Raises BadValue for what cannot be."""
+        is_between = any(one.bones for one in products)
+        cuts = self.bone_cuts(shape, profile.length) if is_between else None
         return Task(
             self.weight,
             profile,
             products,
-            step=step,
+            step=STEP[is_metric()],
             kerf=on_grid(self.kerf),
             near=self.near,
             far=self.far,
@@ -83,3 +101,9 @@ class Asked:
             zones=self.zones,
             rest=UnitPrice(self.rest, house().unit) if self.rest else None,
         )
+
+
+def on_grid(mm: Decimal) -> Decimal:
+    """The nearest place of the grid."""
+    step = STEP[is_metric()]
+    return (mm / step).to_integral_value() * step

@@ -1,33 +1,42 @@
-"""What the shop's measured pieces say of a shape: longer or flatter than it ships."""
+"""What the shop's own pieces say of a shape: longer, flatter or fuller at one end than it ships."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from statistics import median
 
+from cutting.layout.follow import Fit, centre_of
 from cutting.quantities import Unit, Weight, working
 from rooms.catalog.models import Piece
-from rooms.layout.models import Measured
+from rooms.layout.models import CameOut, Measured
 from rooms.layout.rules.shapes import Shape, length_of
 
 LOOKS_BACK = 30
+FEWEST_CUT = 3
+"""Tests whose portions came out, before the shape follows them: one may have been a slip."""
 
 
 @dataclass(frozen=True)
 class Pooled:
-    """A shape with the medians of the last measured pieces, and how many those are."""
+    """A shape with the medians of the last pieces: how many were measured, how many were cut, and
+    what those that were cut have changed."""
 
     shape: Shape
-    pieces: int
+    measured: int
+    cut: int
+    fit: Fit
 
 
 def pooled(piece: Piece, shape: Shape, usual: Weight | None) -> Pooled:
-    """One query. A median, so that one slip of the ruler does not bend it."""
-    rows = list(Measured.objects.filter(piece=piece)[:LOOKS_BACK])
-    return Pooled(of_rows(rows, shape, usual), len(rows))
+    """Two queries. Medians, so that one slip of the ruler or the knife does not bend them."""
+    measured = list(Measured.objects.filter(piece=piece, part=shape.key)[:LOOKS_BACK])
+    came = list(CameOut.objects.filter(piece=piece, part=shape.key)[:LOOKS_BACK])
+    found = of_measured(measured, shape, usual)
+    fit = of_cut(came, is_measured=bool(measured)) if len(came) >= FEWEST_CUT else Fit()
+    return Pooled(as_cut(found, fit), len(measured), len(came), fit)
 
 
-def of_rows(rows: Sequence[Measured], shape: Shape, usual: Weight | None) -> Shape:
+def of_measured(rows: Sequence[Measured], shape: Shape, usual: Weight | None) -> Shape:
     if not rows:
         return shape
     with working():
@@ -37,3 +46,25 @@ def of_rows(rows: Sequence[Measured], shape: Shape, usual: Weight | None) -> Sha
         )
         aspect = median(row.width / row.height for row in rows)
         return replace(shape, length=shape.length * Decimal(longer), aspect=Decimal(aspect))
+
+
+def of_cut(rows: Sequence[CameOut], *, is_measured: bool) -> Fit:
+    """`is_measured`: a ruler has said how long they are, so that only the tilt is taken."""
+    scales = [row.scale for row in rows if row.scale is not None]
+    scale = Decimal(1) if is_measured or not scales else Decimal(median(scales))
+    return Fit(scale, Decimal(median(row.tilt for row in rows)))
+
+
+def as_cut(shape: Shape, fit: Fit) -> Shape:
+    """The shape shorter where a length weighs more, and wider at its heavier end."""
+    if fit == Fit():
+        return shape
+    centre = Decimal(
+        repr(round(centre_of(shape.profile(Decimal(1000), shape.aspect, Decimal(1))), 6))
+    )
+    with working():
+        stations = tuple(
+            (share, wide * (1 + fit.tilt * (share - centre)), high)
+            for share, wide, high in shape.stations
+        )
+        return replace(shape, length=shape.length / fit.scale, stations=stations)

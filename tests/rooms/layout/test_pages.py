@@ -10,16 +10,19 @@ import pypdf
 import pytest
 from django.urls import reverse
 
+from cutting.layout.aims import Aim, lay_out_for
 from cutting.layout.marks import inch_words
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
+from rooms.layout.forms import read
 from rooms.layout.models import Measured
-from rooms.layout.queries.page import usual_weight
+from rooms.layout.queries.first import usual_weight
 from rooms.layout.rules.pooling import pooled
-from rooms.layout.rules.shapes import shapes
+from rooms.layout.rules.shapes import shape_of, shapes
 from tests.conftest import decide, words_of
 
 pytestmark = pytest.mark.django_db
+D = Decimal
 RIBEYE = {
     "weight": "14.5",
     "unit": "lb",
@@ -54,13 +57,13 @@ def test_every_piece_with_a_shape_begins_with_a_layout_of_its_own_plan(client, s
 def test_the_page_and_the_core_say_the_same(client, shop):
     answer = page(client, weight="14.5")
     view, text = answer.context["view"], words_of(answer)
-    many = dict(view.counts)["Rib-eye steak"]
+    many = view.layout.portions["Rib-eye steak"]
     assert f"<dt>Rib-eye steak</dt><dd>{many}</dd>" in text
     assert view.marks in text
     data = view.script_data
     ends = [0, *view.layout.marks, view.layout.task.last]
     cents = sum(
-        data["cents"][part.product][end] - data["cents"][part.product][start]
+        data["cents"][0][end] - data["cents"][0][start]
         for part, start, end in zip(view.layout.parts, ends, ends[1:], strict=False)
         if part.product is not None
     )
@@ -71,7 +74,7 @@ def test_the_page_and_the_core_say_the_same(client, shop):
 @pytest.mark.parametrize(
     ("asked", "says"),
     [
-        ({"weight": "x"}, "Weight: “x” is not a plain number"),
+        ({"weight": "x"}, "Weight as it lies: “x” is not a plain number"),
         ({"length": "long"}, "Length: “long” is no length; inches such as 3/4"),
         ({"length": "999"}, "longer than any piece"),
         ({"use-0": ""}, "none is ticked"),
@@ -81,9 +84,9 @@ def test_the_page_and_the_core_say_the_same(client, shop):
         ({"light-0": "300", "heavy-0": "400"}, "Nothing fits"),
         ({"near": "40"}, "Nothing fits"),
         ({"most-0": "0"}, "Rib-eye steak, At most"),
-        ({"zone_from": "5", "zone_to": "4"}, "to: It is not behind where it begins"),
-        ({"zone_from": "5"}, "to: It is empty"),
-        ({"rest": "-1"}, "The rest is worth: -1 is not right here"),
+        ({"zone-from-0": "5", "zone-to-0": "4"}, "To: It is not behind where it begins"),
+        ({"zone-from-0": "5"}, "To: It is empty"),
+        ({"rest": "-1"}, "Worth: -1 is not right here"),
     ],
 )
 def test_what_cannot_be_laid_out_says_why_and_keeps_what_was_typed(client, shop, asked, says):
@@ -168,9 +171,10 @@ def test_one_slip_of_the_ruler_does_not_bend_the_shape(client, shop):
     for length in ("16", "16 1/4", "15 3/4", "18 1/2"):
         measured(client, str(uuid.uuid4()), length=length)
     piece = Piece.objects.get(key="beef-ribeye")
-    found = pooled(piece, shapes()["beef-ribeye"], usual_weight(piece))
-    assert found.pieces == 4
-    assert 1 < found.shape.length / shapes()["beef-ribeye"].length < Decimal("1.06")
+    plain = shape_of("beef-ribeye", "")
+    found = pooled(piece, plain, usual_weight(piece))
+    assert found.measured == 4
+    assert 1 < found.shape.length / plain.length < Decimal("1.06")
 
 
 @pytest.mark.parametrize(
@@ -191,15 +195,15 @@ def test_gristle_is_no_face_and_the_rest_brings_its_worth(client, shop):
     plain = page(client, weight="14.5").context["view"].layout
     mark = plain.marks[4] * plain.task.step / Decimal("25.4")
     around = {
-        "zone_from": f"{mark - Decimal('0.2'):.2f}",
-        "zone_to": f"{mark + Decimal('0.2'):.2f}",
+        "zone-from-0": f"{mark - Decimal('0.2'):.2f}",
+        "zone-to-0": f"{mark + Decimal('0.2'):.2f}",
     }
     found = page(client, **around, rest="4.99").context["view"].layout
     zone = found.task.zones[0]
     assert not [m for m in found.marks if zone.start < found.task.at(m) < zone.end]
     gaps = [part for part in found.parts if part.product is None]
     assert all(part.value > 0 for part in gaps)
-    away = page(client, **around, zone_rule="no_product").context["view"].layout
+    away = page(client, **around, **{"zone-rule-0": "no_product"}).context["view"].layout
     assert all(
         away.task.at(part.end) <= zone.start or away.task.at(part.start) >= zone.end
         for part in away.slices
@@ -217,3 +221,89 @@ def test_cuts_moved_by_hand_are_printed_where_they_stand(client, shop):
         refused = client.get(address, {**RIBEYE, "marks": wrong})
         assert refused.status_code == 422
         assert "arks" in words_of(refused)
+
+
+def sirloin(part, target, across="1", **more):
+    """A top sirloin of 15 lb at 3/4 in: what its part gives of one cut."""
+    piece = Piece.objects.get(key="beef-top-sirloin")
+    share = shape_of(piece.key, part).share
+    low, high = D(target) - D("0.9"), D(target) + D("0.9")
+    asked = {
+        "part": part,
+        "weight": f"{15 * share:.2f}",
+        "unit": "lb",
+        "near": "1/4",
+        "aim": "money",
+        "name-0": "steak",
+        "use-0": "on",
+        "price-0": "13.99",
+        "light-0": f"{low}",
+        "heavy-0": f"{high}",
+        "thin-0": "11/16",
+        "thick-0": "13/16",
+        "across-0": across,
+        **more,
+    }
+    return lay_out_for(read(asked, piece).task[1], Aim.MONEY).portions["steak"]
+
+
+def test_a_top_sirloin_of_15_lb_gives_about_18_centre_and_6_cap_steaks(shop):
+    """Common practice, no published source: at 3/4 in, the centre halved where its face is more
+    than the target; of the cap two small faces make one steak, butterflied."""
+    assert sirloin("centre", "8.3", "1,2") in (17, 18, 19)
+    assert sirloin("cap", "5.6", opens="on", **{"thin-0": "3/4", "thick-0": "3/4"}) in (5, 6)
+
+
+def test_a_flat_iron_gives_three_of_180_g_from_each_half(shop):
+    """Common practice, no published source."""
+    piece = Piece.objects.get(key="beef-shoulder-clod")
+    asked = {
+        "part": "flat-iron",
+        "weight": "1.13",
+        "unit": "kg",
+        "name-0": "Flat iron",
+        "use-0": "on",
+        "price-0": "15.99",
+        "light-0": "6.0",
+        "heavy-0": "6.7",
+        "across-0": "2",
+    }
+    layout = lay_out_for(read(asked, piece).task[1], Aim.MONEY)
+    assert layout.portions == {"Flat iron": 6}
+
+
+def test_porterhouse_ends_where_the_tenderloin_is_narrower_than_its_standard(client, shop):
+    """USDA IMPS 1173 and 1174, by the tenderloin's usual taper."""
+    view = page(client, "beef-short-loin").context["view"]
+    task = view.layout.task
+    ends = {one.name: one.end for one in task.products}
+    shape = shape_of("beef-short-loin", "")
+    wide = dict(shape.tender)
+    assert ends["Porterhouse"] < ends["T-bone"]
+    at = ends["Porterhouse"] / task.profile.length
+    assert wide[D("0.6")] == D("1.25")
+    assert abs(at - D("0.6")) < D("0.01")
+    for part in view.layout.slices:
+        assert task.at(part.end) <= (task.products[part.product].end or task.profile.length)
+
+
+def test_a_rib_is_composed_between_its_bones_with_the_next_two_ways(client, shop):
+    answer = page(client, "beef-rib")
+    view = answer.context["view"]
+    assert [one.key for one in view.others] == ["2", "3"]
+    assert set(view.layout.marks) <= {
+        int(c / view.layout.task.step) for c in view.layout.task.bone_cuts
+    }
+    beside = client.get(reverse("layout:piece", args=["beef-rib"]), {"beside": "2"})
+    assert "Second best" in words_of(beside)
+    assert "cap whole" in words_of(answer)
+
+
+@pytest.mark.parametrize("key", sorted(shapes()))
+def test_every_part_of_every_piece_is_laid_out_with_its_own_plan(client, shop, key):
+    for shape in shapes()[key]:
+        address = reverse("layout:piece", args=[key])
+        answer = client.get(address, {"part": shape.key} if shape.key else {})
+        words = words_of(answer)
+        assert answer.status_code == 200 or "none is ticked" in words, (shape.key, words[-900:])
+        assert "Cut by these marks" in words or answer.status_code == 422
