@@ -100,6 +100,8 @@ class SideView:
     """x and width of each stretch that is to be avoided."""
     legend: tuple[tuple[int, str], ...] = ()
     """The number and the name of each product that is cut."""
+    right: float = 0.0
+    """Where the piece ends, and as much again as before its start."""
     done: float = 0.0
     """The width of what is cut already, from the near end."""
 
@@ -164,6 +166,7 @@ def side_view(layout: Layout, *, is_metric: bool, most_high: float = MOST_HIGH) 
             for zone in task.zones
         ),
         legend=_legend(layout),
+        right=round(x(length) + LEFT, 2),
         done=x(float(task.at(layout.parts[0].start))) - LEFT if layout.parts else 0.0,
     )
 

@@ -114,9 +114,11 @@ def _equal_of(task: Task, aim: Aim, first: int, number: int) -> Layout:
     one = task.products[number]
     target = target_of(one)
     if target is not None:
-        count = count_for(task, task.in_unit(target) / one.kept, first)
+        count = count_for(task, task.in_unit(target) / one.kept, first, number)
     elif one.thinnest is not None and one.thickest is not None:
-        length = task.profile.length - task.far - max(task.near, task.at(first))
+        near = max(task.near, task.at(first), one.start or task.near)
+        behind = task.profile.length - task.far
+        length = (behind if one.end is None else min(behind, one.end)) - near
         count = max(round(length / ((one.thinnest + one.thickest) / 2)), 1)
     else:
         raise BadValue(one.name, "neither weight nor thickness", "one of them is needed")

@@ -18,7 +18,7 @@ def equal_thickness(task: Task, count: int, number: int = 0, first: int = 0) -> 
     """So many slices of one product, all as thick, between the two faces. `first`: the place
     where the knife stands already."""
     grid = Grid(task)
-    start, end = _span(task, grid, first)
+    start, end = _span(task, grid, first, number)
     places = [round(start + (end - start) * Fraction(i, count)) for i in range(count + 1)]
     return _row(task, grid, places, number, first)
 
@@ -26,7 +26,7 @@ def equal_thickness(task: Task, count: int, number: int = 0, first: int = 0) -> 
 def equal_weight(task: Task, count: int, number: int = 0, first: int = 0) -> Layout:
     """So many slices of one product, all as heavy as the grid allows, between the two faces."""
     grid = Grid(task)
-    start, end = _span(task, grid, first)
+    start, end = _span(task, grid, first, number)
     total = grid.cumulative[end] - grid.cumulative[start]
     places = [start]
     for i in range(1, count):
@@ -38,10 +38,13 @@ def equal_weight(task: Task, count: int, number: int = 0, first: int = 0) -> Lay
     return _row(task, grid, [*places, end], number, first)
 
 
-def _span(task: Task, grid: Grid, first: int = 0) -> tuple[int, int]:
-    """The places between the faces."""
-    start = next(i for i in range(first, grid.last + 1) if task.at(i) >= task.near)
+def _span(task: Task, grid: Grid, first: int, number: int) -> tuple[int, int]:
+    """The places between the faces, within the stretch of a product."""
+    one = task.products[number]
+    near = max(task.near, one.start or task.near)
+    start = next((i for i in range(first, grid.last) if task.at(i) >= near), grid.last - 1)
     behind = task.profile.length - task.far
+    behind = max(behind if one.end is None else min(behind, one.end), task.at(start + 1))
     return start, next(i for i in range(grid.last, -1, -1) if task.at(i) <= behind)
 
 
@@ -86,8 +89,8 @@ def is_right(task: Task, part: Part) -> bool:
     return keeps_limits(task, task.products[part.product], part.weight, thick)
 
 
-def count_for(task: Task, aim: Fraction, first: int = 0) -> int:
+def count_for(task: Task, aim: Fraction, first: int = 0, number: int = 0) -> int:
     """How many slices of about `aim` (in the piece's unit) lie between the faces: at least one."""
     grid = Grid(task)
-    start, end = _span(task, grid, first)
+    start, end = _span(task, grid, first, number)
     return max(round(grid.weight(start, end) / aim), 1)

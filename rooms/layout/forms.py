@@ -21,7 +21,13 @@ from rooms.catalog.models import Piece, Plan
 from rooms.common.errors import BadInput
 from rooms.common.forms import Percent, PlainDecimal
 from rooms.common.formsets import NumberedForm, by_number, faults_of, rows_of
-from rooms.layout.queries.first import first_rows, first_values, usual_weight
+from rooms.layout.queries.first import (
+    first_rows,
+    first_values,
+    length_words,
+    usual_length,
+    usual_weight,
+)
 from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
 from rooms.layout.rules.pooling import Pooled, pooled
 from rooms.layout.rules.shapes import Shape, shape_of
@@ -107,8 +113,11 @@ class PieceForm(forms.Form):
     part = forms.SlugField(required=False, widget=forms.HiddenInput)
     test = forms.UUIDField(required=False, widget=forms.HiddenInput)
 
-    def __init__(self, *args: Any, piece: Piece, shape: Shape, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, piece: Piece, shape: Shape, usual_length: Decimal, **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
+        self.fields["length"].widget.attrs["placeholder"] = length_words(usual_length)
         self.fields["plan"].queryset = Plan.in_house_order(piece.plans.all())
         for name in self.MEASURED:
             self.fields[name].optional_word = "if measured"
@@ -315,15 +324,16 @@ def read(data: Mapping[str, str], piece: Piece) -> Reading:
     wanted = data.get("plan", "")
     plan = next((each for each in plans if each.key == wanted), None) or _first_plan(plans, plain)
     sent = {name: data[name] for name in data}
+    first = first_values(piece, found.shape, plan)
+    length = usual_length(piece, found.shape, {**first, **sent})
     if not by_number(sent, "name"):
-        first = first_values(piece, found.shape, plan, sent)
-        rows = first_rows(plan, found.shape, first, timezone.localdate())
+        rows = first_rows(plan, found.shape, length, timezone.localdate())
         sent = {**first, **_numbered(rows), **{name: text for name, text in sent.items() if text}}
     return Reading(
         piece=piece,
         shape=plain,
         pooled=found,
-        form=PieceForm(sent, piece=piece, shape=plain),
+        form=PieceForm(sent, piece=piece, shape=plain, usual_length=length),
         rows=rows_of(ProductRow, sent, sorted(by_number(sent, "name"))),
         zones=rows_of(ZoneRow, sent, range(ZONES)),
         plans=plans,
@@ -332,7 +342,10 @@ def read(data: Mapping[str, str], piece: Piece) -> Reading:
 
 
 def _first_plan(plans: list[Plan], shape: Shape) -> Plan | None:
-    """The first plan that makes anything of this part."""
+    """The first plan that makes anything of this part; between bones a mixed one, where there is."""
+    if shape.apart:
+        mixed = [plan for plan in plans if plan.key == "mixed"]
+        return next(iter([*mixed, *plans]), None)
     for plan in plans:
         if not shape.cuts or plan.outputs.filter(cut__key__in=shape.cuts).exists():
             return plan

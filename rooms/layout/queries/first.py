@@ -1,5 +1,6 @@
 """What a page begins with: the usual weight, its plan's products at today's prices."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -23,6 +24,7 @@ FACE = MM["in"] / 4
 KERF = Decimal(3)
 """mm of bone dust. Common practice, no published source."""
 MOST_ROWS = 6
+UNITS = ("lb", "kg")
 STEAK, ROAST = (Decimal("0.5"), Decimal(3)), (Decimal(3), Decimal(6))
 """Inches that a row begins with where the plan says nothing. Common practice, no published source."""
 
@@ -41,22 +43,25 @@ def length_words(mm: Decimal) -> str:
     return mm_words(mm) if is_metric() else inch_words(mm)
 
 
-def first_values(
-    piece: Piece, shape: Shape, plan: Plan | None, sent: Mapping[str, str]
-) -> dict[str, str]:
-    """The usual weight, or that which was sent, with its usual length and a face cut."""
+def usual_length(piece: Piece, shape: Shape, sent: Mapping[str, str]) -> Decimal:
+    """How long a piece of the weight that was sent usually is, in mm; else one of usual weight."""
+    usual = usual_weight(piece)
+    text, unit = sent.get("weight", ""), sent.get("unit")
+    if usual and re.fullmatch(r"[0-9]{1,4}(\.[0-9]{1,4})?", text, re.ASCII) and unit in UNITS:
+        weight = Weight(Decimal(text), Unit(unit))
+        return length_of(shape, weight, usual) if weight.value > 0 else shape.length
+    return shape.length
+
+
+def first_values(piece: Piece, shape: Shape, plan: Plan | None) -> dict[str, str]:
+    """The usual weight and a face cut."""
     unit = house().unit
     usual = usual_weight(piece) or Weight(Decimal(10), Unit.LB)
     with working():
         part = Weight(usual.value * shape.share, usual.unit)
-    weight = part
-    if sent.get("weight", "").replace(".", "", 1).isdecimal() and sent.get("unit") in ("lb", "kg"):
-        weight = Weight(Decimal(sent["weight"]), Unit(sent["unit"]))
-    sure = weight if weight.value > 0 else part
     return {
         "weight": f"{part.to(unit).quantize(Decimal('0.01'))}",
         "unit": unit.value,
-        "length": length_words(length_of(shape, sure, usual)),
         "near": length_words(Decimal(0) if shape.bones else FACE),
         "kerf": length_words(KERF) if shape.is_sawn else "",
         "aim": "money",
@@ -86,36 +91,24 @@ def _prices(keys: list[str], day: date) -> Prices:
     return Prices({by_pk[products[pk].cut_id]: one.unit_price for pk, one in found.items()})
 
 
-def first_rows(
-    plan: Plan | None, shape: Shape, first: Mapping[str, str], day: date
-) -> list[dict[str, Any]]:
-    """The products of a plan that come from this part, with their prices: four queries."""
+def first_rows(plan: Plan | None, shape: Shape, length: Decimal, day: date) -> list[dict[str, Any]]:
+    """The products of a plan that come from this part, with their prices: four queries. `length`
+    of the piece in mm."""
     if plan is None:
         return []
     outputs = plan.outputs.filter(cut__isnull=False, role__in=(Role.MAIN, Role.SECONDARY))
     if shape.cuts:
         outputs = outputs.filter(cut__key__in=shape.cuts)
+    apart = [key for one in shape.apart for key, _ in one.cuts]
     outputs = list(outputs.select_related("cut").order_by("position", "id"))[:MOST_ROWS]
     keys = [output.cut.key for output in outputs]
-    keys += [key for apart in shape.apart for key, _ in apart.cuts]
-    prices = _prices(keys, day)
-    length = _length(first)
+    prices = _prices([*keys, *apart], day)
     found = [_row(output, shape, prices, length) for output in outputs]
-    names = {row["name"] for row in found}
-    found += [_apart_row(apart, shape, prices, length) for apart in shape.apart]
+    found += [_apart_row(one, shape, prices, length) for one in shape.apart]
     if not any(row["use"] for row in found):
         for row in [row for row in found if row["price"]][:1]:
             row["use"] = True
-    return found if names else []
-
-
-def _length(first: Mapping[str, str]) -> Decimal:
-    """The length that a page begins with, in mm."""
-    number = parse_thickness(f"{first['length']} in")
-    if number is None:
-        return Decimal(0)
-    exact = Decimal(number.numerator) / Decimal(number.denominator)
-    return exact if is_metric() else exact * MM["in"]
+    return found
 
 
 def _row(output: PlanOutput, shape: Shape, prices: Prices, length: Decimal) -> dict[str, Any]:

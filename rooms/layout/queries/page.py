@@ -88,6 +88,15 @@ class LayoutView:
     script_data: dict[str, Any]
 
     @property
+    def cut(self) -> list[Total]:
+        return [one for one in self.totals if one.many]
+
+    @property
+    def uncut(self) -> list[str]:
+        """What was asked for and is not worth its place."""
+        return [one.name for one in self.totals if not one.many]
+
+    @property
     def last(self) -> int:
         return self.layout.task.last
 

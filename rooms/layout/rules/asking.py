@@ -87,6 +87,12 @@ class Asked:
     def task(self, shape: Shape, profile: Profile, products: tuple[Slice, ...]) -> Task:
         """Raises BadValue for what cannot be."""
         is_between = any(one.bones for one in products)
+        if is_between and shape.ribs < 1:
+            last = on_grid(shape.ribs * profile.length)
+            products = tuple(
+                replace(one, end=min(one.end or last, last)) if one.bones else one
+                for one in products
+            )
         cuts = self.bone_cuts(shape, profile.length) if is_between else None
         return Task(
             self.weight,
