@@ -28,6 +28,7 @@ os.environ["TALLY_DB"] = str(DATABASE)
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 SEQUENCE = itertools.count(1)
 TABLETS, CAPTURES_EACH, PACE = 10, 60, 0.15
+SIMULATED = 25
 STREAMS_SECONDS = 20
 TEN_YEARS = int(os.environ.get("BENCH_TESTS", "20000"))
 
@@ -223,8 +224,52 @@ def weighing():
             times.append(time.perf_counter() - started)
     empty, median = statistics.median(empties), statistics.median(weighings)
     say("median time over an empty view's", f"{median / empty:.1f} times", "at most 15")
+    laid = statistics.median(by_layout(client))
+    say("the same with a layout solved again", f"{laid / empty:.1f} times", "at most 15")
     say("median time of a weighing", f"{median * 1e3:.2f} ms")
     say("the disk's own sync (fdatasync of 4 KB)", f"{disk() * 1e3:.2f} ms")
+
+
+def by_layout(client):
+    """Times of weighings of rib-eyes that are cut by a layout: each is answered with the next cut."""
+    from django.urls import reverse
+
+    from cutting.quantities import UnitPrice, Weight
+    from rooms.bench.actions.start import Opening, start_test
+    from rooms.bench.forms import laying_of
+    from rooms.bench.rules.laid import pile_of, standing
+    from rooms.bench.rules.rows import load_known
+    from rooms.catalog.models import Plan
+
+    plan = Plan.objects.get(piece__key="beef-ribeye", key="steaks-one-inch")
+    times = []
+    for number in range(4):
+        opening = Opening(uuid.uuid4(), plan, Weight.of("14.50", "lb"), UnitPrice.of("9.99", "lb"))
+        query = f"plan=steaks-one-inch&unit=lb&weight={12 + number / 10:.2f}"
+        laying = laying_of(plan.piece, query, uuid.uuid4())
+        test = start_test(opening, None, laying=laying)
+        output = pile_of(load_known(test.pk), "Rib-eye steak")
+        for cut in range(10):
+            asked = standing(load_known(test.pk)).following.next[0]
+            ounces = float(asked.expected) * 16 * (1.05 if cut % 2 else 1.0)
+            data = {
+                "key": uuid.uuid4(),
+                "output": output.pk,
+                "value": f"{ounces:.1f}",
+                "portions": "1",
+                "seen": test.revision + cut,
+                **signed(f"{ounces:.1f}"),
+            }
+            started = time.perf_counter()
+            answer = client.post(
+                reverse("bench:capture", args=[test.pk]),
+                urlencode(data),
+                content_type="application/x-www-form-urlencoded",
+                headers={"Tally-Glass": "wide"},
+            )
+            times.append(time.perf_counter() - started)
+            assert answer.status_code == 200, answer.content
+    return times
 
 
 def visit(name, address, most):
@@ -385,6 +430,13 @@ def layouts():
             lay_out(task(long, most))
             best = min(best, time.perf_counter() - start)
         say(words, f"{best * 1000:.0f}", asked)
+    sys.path.insert(0, str(ROOT / "tools"))
+    import layout_simulation
+
+    print(
+        f"layout: {SIMULATED} random pieces, four ways (all {layout_simulation.PIECES}: docs/layout.md)"
+    )
+    print(layout_simulation.table(SIMULATED))
 
 
 def cooler():
@@ -776,6 +828,32 @@ def dragged(page, base, test):
     return {"asked": timing["responseEnd"], "median": found[150], "worst": found[-1]}
 
 
+def dragged_cut(page, base):
+    """One cut of a layout moved to and fro by a finger, on a processor slowed four times."""
+    page.goto(f"{base}/layout/beef-ribeye/", wait_until="networkidle")
+    session = page.context.new_cdp_session(page)
+    session.send("Emulation.setCPUThrottlingRate", {"rate": 4})
+    found = page.evaluate(
+        """() => {
+          const cut = document.querySelectorAll(".cut")[4];
+          const box = cut.querySelector("line").getBoundingClientRect();
+          const at = (x) => ({ bubbles: true, pointerId: 1, clientX: x, clientY: box.y + 40 });
+          cut.setPointerCapture = () => {};
+          cut.dispatchEvent(new PointerEvent("pointerdown", at(box.x)));
+          const spent = [];
+          for (let i = 0; i < 300; i += 1) {
+            const from = performance.now();
+            cut.dispatchEvent(new PointerEvent("pointermove", at(box.x + 12 * Math.sin(i / 5))));
+            spent.push(performance.now() - from);
+            document.body.getBoundingClientRect();
+          }
+          return spent.sort((a, b) => a - b);
+        }"""
+    )
+    session.send("Emulation.setCPUThrottlingRate", {"rate": 1})
+    return {"median": found[150], "worst": found[-1]}
+
+
 def first_load_and_memory():
     """A real server and a real browser: bytes over the wire at the bench, memory of a worker."""
     from playwright.sync_api import sync_playwright
@@ -853,6 +931,7 @@ def first_load_and_memory():
             load_size = list(sizes)
             long = long_tasks(page, port)
             drag = dragged(page, f"http://127.0.0.1:{port}", done)
+            cut = dragged_cut(page, f"http://127.0.0.1:{port}")
             browser.close()
         for _ in range(60):
             for path in ("/", f"/bench/{running}/", "/counter/"):
@@ -879,6 +958,11 @@ def first_load_and_memory():
             "a move: script and layout, median, worst of 300",
             f"{drag['median']:.1f}, {drag['worst']:.1f} ms",
             "one frame is 16.7 ms",
+        )
+        say(
+            "a dragged cut at a quarter of the speed, script, median, worst of 300",
+            f"{cut['median']:.1f}, {cut['worst']:.1f} ms",
+            "at most 16 ms",
         )
         words = f"long tasks over 50 ms while the scale streams for {STREAMS_SECONDS} s"
         say(words, f"{len(long)}", "0")

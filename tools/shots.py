@@ -49,11 +49,8 @@ def link(page, kind, words):
 
 
 def catalog(page):
-    """The animals, a guide of each, the same map, a piece being changed."""
-    for name, address in (
-        ("animals", "/pieces/?animal=beef"),
-        ("guide-beef", "/pieces/beef-top-sirloin/?plan=portioned&step=4"),
-    ):
+    """A guide, and drawings of others."""
+    for name, address in (("guide-beef", "/pieces/beef-top-sirloin/?plan=portioned&step=4"),):
         page.goto(address, wait_until="networkidle")
         shoot(page, name)
     drawings(page)
@@ -178,7 +175,7 @@ def step_up(page, name, pin):
 
 
 def counter(page, builder):
-    """Prices of a clod with one dragged, the book, a review, an ad, what to buy."""
+    """Prices of a clod with one dragged, the book, a review, an ad."""
     page.goto(builder, wait_until="networkidle")
     slider = page.get_by_label("Drag the price of Flat iron")
     slider.focus()
@@ -206,15 +203,34 @@ def counter(page, builder):
         wait_until="networkidle",
     )
     shoot(page, "ad", full=True)
-    page.goto(
-        "/counter/buy/?name-0=Full, side muscle on&price-0=9.20&ready-0=42&minutes-0=1.5"
-        "&credits-0=1.45&name-1=Defatted&price-1=11.40&ready-1=54&minutes-1=1"
-        "&credits-1=1.30&name-2=Side muscle off&price-2=15.60&ready-2=74&minutes-2=0.6"
-        "&credits-2=0.60&name-3=Skinned&price-3=20.90&ready-3=97&minutes-3=0.2&group-0="
-    )
-    shoot(page, "buy")
-    page.goto("/counter/give-and-take/spare-ribs-belly/")
-    shoot(page, "give-and-take")
+
+
+def layouts(page):
+    """A rib-eye with the plain rule beside it; a rib between its bones, with the next best way."""
+    page.goto("/layout/beef-ribeye/?weight=12.40&unit=lb&plan=steaks-one-inch")
+    shoot(page, "layout")
+    page.goto("/layout/beef-rib/?beside=2")
+    shoot(page, "bones", full=True)
+
+
+def next_cut(page):
+    """A rib-eye opened with its layout, three steaks cut a little heavy."""
+    page.goto("/layout/beef-ribeye/?weight=12.40&unit=lb&plan=steaks-one-inch")
+    page.click("text=Cut by these marks")
+    page.fill("[name=weight]", "14.50")
+    page.fill("[name=price]", "9.99")
+    page.click("text=Open the piece")
+    page.wait_for_selector("#take[data-ready]", state="attached")
+    page.keyboard.press("h")
+    page.wait_for_selector("#holder", state="attached")
+    page.click("text=No scale? Type a weight")
+    for number, pounds in enumerate(("0.90", "0.88", "0.91"), start=1):
+        page.fill("#typed-weight", pounds)
+        page.click("text=Record typed weight")
+        page.wait_for_selector(f".next-why:has-text('first {number if number > 1 else 'came'}')")
+    page.click("text=No scale? Type a weight")
+    page.evaluate("scrollTo(0, 0)")
+    shoot(page, "next-cut")
 
 
 def views(browser):
@@ -224,11 +240,13 @@ def views(browser):
     cooler(page)
     catalog(page)
     shopper(page)
+    layouts(page)
     sheet = link(page, "sheet", "Lamb leg")
     page.goto(sheet)
     shoot(page, "sheet", full=True)
     counter(page, link(page, "sheet", "Shoulder clod").replace("/sheet/", "/counter/test/"))
     step_up(page, "Ines", "3141")
+    next_cut(page)
     bench = link(page, "bench", "Shoulder clod") + "?step=4"
     page.goto(bench)
     put(put=0.52 * POUND)

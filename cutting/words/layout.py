@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 
@@ -53,11 +54,16 @@ def portion_words(weight: Fraction, unit: Unit, *, is_metric: bool) -> str:
     return f"{value:.{0 if own is Unit.G else 1}f} {own.value}"
 
 
-def change_words(stands: Following, planned: Decimal | None, *, is_metric: bool) -> str:
-    """What the last weighings have changed, in a sentence; nothing before the first.
+@dataclass(frozen=True)
+class Planned:
+    """As it was laid out: how thick the slice here was, in mm, and how many were to come."""
 
-    `planned`: how thick the next slice was when it was laid out, in mm.
-    """
+    thick: Decimal
+    to_come: int
+
+
+def change_words(stands: Following, planned: Planned | None, *, is_metric: bool) -> str:
+    """What the last weighings have changed, in a sentence; nothing before the first."""
     if not stands.told:
         return ""
     many = sum(one.portions for one in stands.told if one.asked is not None)
@@ -84,15 +90,18 @@ def change_words(stands: Following, planned: Decimal | None, *, is_metric: bool)
     )
 
 
-def _then(stands: Following, planned: Decimal | None, *, is_metric: bool) -> str:
+def _then(stands: Following, planned: Planned | None, *, is_metric: bool) -> str:
     """Whether the next cut is another than was laid out."""
     short = f" No longer enough for: {', '.join(stands.short)}." if stands.short else ""
     if not stands.next:
         return f" Nothing more fits.{short}"
-    thick = stands.next[0].thick
+    thick, many = stands.next[0].thick, len(stands.next)
     words = thick_words(thick, is_metric=is_metric)
-    if planned is None or words == thick_words(planned, is_metric=is_metric):
-        return f" The marks stay.{short}"
-    how = "closer" if thick < planned else "farther apart"
-    was = thick_words(planned, is_metric=is_metric)
-    return f" The marks that follow move {how}: the next is {words} instead of {was}.{short}"
+    if planned is None:
+        return f" The next is {words}.{short}"
+    was = thick_words(planned.thick, is_metric=is_metric)
+    count = "" if many == planned.to_come else f", {many} more instead of {planned.to_come}"
+    if words == was:
+        return f" The next stays {words}{count}.{short}"
+    how = "closer" if thick < planned.thick else "farther apart"
+    return f" The marks that follow move {how}: the next is {words} instead of {was}{count}.{short}"

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.journeys.conftest import tablet, until
+from tests.journeys.conftest import tablet, until, weigh
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -30,7 +30,7 @@ def test_a_piece_is_measured_a_cut_dragged_and_everything_follows(browser, live_
         assert float(money.inner_text()) < brought  # out of its band it counts with the rest
         expect(page.locator(".dots-strip .off")).not_to_have_count(0)
         until(page, "[data-moved]", "Cuts were moved by hand")
-        assert "&marks=" in page.locator("[data-strip]").get_attribute("href")
+        assert "&marks=" in page.locator("[data-strip]").first.get_attribute("href")
         page.get_by_role("link", name="Put them back").tap()
         expect(marks).to_have_text(before)
 
@@ -51,8 +51,37 @@ def test_a_cut_is_moved_by_keys_and_never_past_its_neighbour(page, shop):
     assert strip.value.suggested_filename == "strip-beef-ribeye.pdf"
 
 
+def test_five_portions_are_cut_by_the_layout_and_the_marks_move(browser, live_server, shop, hand):
+    """By touch alone: lay it out, open it, cut what stands beside the scale; the second tablet sees
+    the same; one is taken back."""
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto("/layout/beef-ribeye/?weight=12.40&unit=lb&plan=steaks-one-inch&aim=give_away")
+        page.get_by_role("link", name="Cut by these marks").tap()
+        page.fill("[name=weight]", "14.50")
+        page.fill("[name=price]", "9.99")
+        page.get_by_role("button", name="Open the piece").first.tap()
+        marks = page.locator("#next-cut .mark")
+        expect(page.locator("#next-cut")).to_contain_text("Rib-eye steak, about")
+        before = [mark.get_attribute("data-mark") for mark in marks.all()]
+        for number, pounds in enumerate((0.92, 0.93, 0.92, 0.93, 0.92), start=1):
+            weigh(page, hand, pounds)
+            said = "first came" if number == 1 else f"first {number} came"
+            until(page, ".next-why", said)
+        expect(page.locator(".next-why")).to_contain_text("move closer")
+        after = [mark.get_attribute("data-mark") for mark in marks.all()]
+        assert 0 < len(after) < len(before)
+        assert not set(after) <= set(before)
+        with tablet(browser, live_server.url) as other:
+            other.goto(page.url)
+            thick = page.locator(".next-thick b").inner_text()
+            expect(other.locator(".next-thick b")).to_have_text(thick)
+            page.locator("#take-back").tap()
+            until(page, ".next-why", "first 4 came")
+            until(other, ".next-why", "first 4 came")
+
+
 @pytest.mark.parametrize(
-    "path", ["/layout/", "/layout/beef-ribeye/", "/layout/beef-rib/", "/layout/small/"]
+    "path", ["/layout/", "/layout/beef-ribeye/", "/layout/beef-rib/?beside=2", "/layout/small/"]
 )
 def test_on_a_phone_no_page_is_wider_than_the_glass(browser, live_server, shop, path):
     with tablet(browser, live_server.url, 390, 844) as phone:

@@ -9,7 +9,7 @@ from cutting.drawing.side_view import SideView, side_view
 from cutting.layout.follow import Asked, Following
 from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import still_on_block
-from cutting.words.layout import change_words, counts_words, portion_words, thick_words
+from cutting.words.layout import Planned, change_words, counts_words, portion_words, thick_words
 from rooms.bench.rules.laid import Standing, pile_of, standing
 from rooms.bench.rules.rows import TestRows, target, to_core
 from rooms.layout.rules.asking import is_metric
@@ -89,16 +89,17 @@ def _how(coming: Asked | None) -> str:
     return "the other part of that slice" if coming.continues else f"then into {coming.of}"
 
 
-def _planned(found: Standing, stands: Following) -> Decimal | None:
-    """How thick the slice was laid out whose place is next."""
-    if not stands.next or found.plan.layout is None:
+def _planned(found: Standing, stands: Following) -> Planned | None:
+    """The slice that was laid out where the next is, and how many were to follow the told ones."""
+    layout = found.plan.layout
+    if not stands.next or layout is None:
         return None
-    at = stands.task.at(stands.place)
-    task = found.plan.task
-    for part in found.plan.layout.slices:
+    at, task = stands.task.at(stands.place), found.plan.task
+    to_come = len(found.plan.next) - sum(one.portions for one in stands.told)
+    for part in layout.slices:
         is_same = task.products[part.product or 0].name == stands.next[0].name
         if is_same and task.at(part.start) + task.at(part.end) > 2 * at:
-            return task.at(part.end) - task.at(part.start)
+            return Planned(task.at(part.end) - task.at(part.start), to_come)
     return None
 
 

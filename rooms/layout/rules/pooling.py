@@ -26,6 +26,16 @@ class Pooled:
     cut: int
     fit: Fit
 
+    @property
+    def words(self) -> str:
+        """What the shape rests on; nothing where it is the shipped one."""
+        found = []
+        if self.measured:
+            found.append(f"{self.measured} piece{'' if self.measured == 1 else 's'} measured")
+        if self.cut >= FEWEST_CUT:
+            found.append(f"{self.cut} cut")
+        return " and ".join(found)
+
 
 def pooled(piece: Piece, shape: Shape, usual: Weight | None) -> Pooled:
     """Two queries. Medians, so that one slip of the ruler or the knife does not bend them."""

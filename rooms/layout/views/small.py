@@ -8,7 +8,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from cutting.errors import BadValue
-from cutting.layout.small import circumference, skewers, slices_of, ties
+from cutting.layout.small import butterfly, circumference, skewers, slices_of, ties
 from cutting.quantities import Unit, Weight
 from rooms.common.forms import PlainDecimal
 from rooms.common.refusals import status_of
@@ -70,6 +70,19 @@ class StripForm(Small):
         return [("slices", f"{many}"), ("left over", length_words(left))]
 
 
+class ButterflyForm(Small):
+    face = LengthField(label="Face is wide")
+    thick = LengthField(label="Thickness wanted")
+
+    def answer(self) -> list[tuple[str, str]]:
+        found = butterfly(self.cleaned_data["face"], self.cleaned_data["thick"])
+        return [
+            ("cut it", length_words(found.cut)),
+            ("first cut, so deep", length_words(found.first)),
+            ("opened it is wide", length_words(found.wide)),
+        ]
+
+
 KINDS: dict[str, tuple[str, type[Small], dict[str, str], dict[str, str]]] = {
     "kebab": (
         "Kebab",
@@ -88,6 +101,12 @@ KINDS: dict[str, tuple[str, type[Small], dict[str, str], dict[str, str]]] = {
         StripForm,
         {"length": "12", "thick": "1/4"},
         {"length": "300", "thick": "6"},
+    ),
+    "butterfly": (
+        "Butterfly",
+        ButterflyForm,
+        {"face": "3 1/2", "thick": "3/4"},
+        {"face": "90", "thick": "19"},
     ),
 }
 

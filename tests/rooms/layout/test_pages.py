@@ -138,6 +138,9 @@ def test_small_sums_are_worked_out_and_refused(client, shop):
     address = reverse("layout:small")
     text = words_of(client.get(address, {"of": "kebab", "weight": "2", "edge": "1", "cubes": "5"}))
     assert "<dt>skewers</dt><dd>10</dd>" in text
+    opened = client.get(address, {"of": "butterfly", "face": "3 1/2", "thick": "3/4"})
+    assert "<dt>cut it</dt><dd>1 1/2</dd>" in words_of(opened)
+    assert "<dt>opened it is wide</dt><dd>7</dd>" in words_of(opened)
     wrong = client.get(
         address,
         {"of": "tie", "weight": "4", "length": "1", "width": "4", "height": "4", "apart": "2"},
