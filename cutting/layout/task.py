@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from fractions import Fraction
 
 from cutting.errors import BadValue
-from cutting.layout.profile import Profile
+from cutting.layout.profile import Profile, reversed_profile
 from cutting.quantities import Unit, UnitPrice, Weight
 
 MOST_PLACES = 2000
@@ -148,6 +148,29 @@ class Task:
     @property
     def unit(self) -> Unit:
         return self.weight.unit
+
+
+def turned(task: Task) -> Task:
+    """The same piece begun at its other end."""
+    length = task.profile.length
+
+    def other(at: Decimal | None) -> Decimal | None:
+        return None if at is None else max(length - at, ZERO)
+
+    cuts = task.bone_cuts
+    return replace(
+        task,
+        profile=reversed_profile(task.profile),
+        near=task.far,
+        far=task.near,
+        zones=tuple(
+            replace(zone, start=length - zone.end, end=length - zone.start) for zone in task.zones
+        ),
+        products=tuple(
+            replace(one, start=other(one.end), end=other(one.start)) for one in task.products
+        ),
+        bone_cuts=None if cuts is None else tuple(length - cut - task.kerf for cut in cuts[::-1]),
+    )
 
 
 @dataclass(frozen=True, slots=True)

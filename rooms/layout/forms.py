@@ -14,7 +14,7 @@ from cutting.errors import BadValue
 from cutting.layout.aims import Aim
 from cutting.layout.parting import kinds
 from cutting.layout.profile import MM
-from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone
+from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone, turned
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.portioning import parse_thickness
 from rooms.catalog.models import Piece, Plan
@@ -25,6 +25,7 @@ from rooms.layout.queries.first import (
     first_rows,
     first_values,
     length_words,
+    rest_worth,
     usual_length,
     usual_weight,
 )
@@ -105,6 +106,7 @@ class PieceForm(forms.Form):
     aim = forms.ChoiceField(label="Aim", choices=AIMS, required=False)
     rest_to = forms.ChoiceField(label="Ends and faces to", choices=RESTS, required=False)
     rest = PlainDecimal(label="Worth", least=0, most=1000, required=False)
+    turned = forms.BooleanField(label="Begin at the other end", required=False)
     opens = forms.BooleanField(label="Small faces may be butterflied", required=False)
     strip_lost = PlainDecimal(
         label="Middle strip lost, %", least=0, most=100, required=False, example="30"
@@ -287,6 +289,12 @@ class Reading:
     plans: list[Plan]
     plan: Plan | None
 
+    @property
+    def ends(self) -> tuple[str, str]:
+        """Where one begins, and the other end."""
+        one, other = self.shape.ends
+        return (other, one) if self.form["turned"].value() else (one, other)
+
     @cached_property
     def task(self) -> tuple[Asked, Task]:
         """What the core is asked. Raises BadInput with what is wrong."""
@@ -310,7 +318,8 @@ class Reading:
         asked = self.form.asked(zones)
         try:
             profile = asked.profile(self.pooled.shape, usual_weight(self.piece))
-            return asked, asked.task(self.pooled.shape, profile, products)
+            task = asked.task(self.pooled.shape, profile, products)
+            return asked, turned(task) if data["turned"] else task
         except BadValue as bad:
             raise BadInput(f"{bad}.") from bad
 
@@ -328,6 +337,7 @@ def read(data: Mapping[str, str], piece: Piece) -> Reading:
     length = usual_length(piece, found.shape, {**first, **sent})
     if not by_number(sent, "name"):
         rows = first_rows(plan, found.shape, length, timezone.localdate())
+        first["rest"] = rest_worth(plan)
         sent = {**first, **_numbered(rows), **{name: text for name, text in sent.items() if text}}
     return Reading(
         piece=piece,

@@ -12,7 +12,7 @@ from cutting.layout.profile import MM
 from cutting.quantities import Unit, UnitPrice, Weight, working
 from cutting.sheet.cutting_test import Role, portion_tolerance
 from cutting.sheet.portioning import parse_thickness
-from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
+from rooms.catalog.models import Cut, Piece, Pile, Plan, PlanOutput
 from rooms.layout.rules.asking import is_metric, portion_unit
 from rooms.layout.rules.shapes import NOWHERE, Apart, Shape, Within, length_of, shapes
 from rooms.pricebook.models import Product
@@ -70,6 +70,17 @@ def first_values(piece: Piece, shape: Shape, plan: Plan | None) -> dict[str, str
         "part": shape.key,
         **({"opens": "on"} if shape.opens else {}),
     }
+
+
+def rest_worth(plan: Plan | None) -> str:
+    """What the plan's lean trim is worth today, a lb or kg; empty where nobody said: one query."""
+    if plan is None:
+        return ""
+    lean = plan.outputs.filter(pile=Pile.LEAN, cut__product__transfer__isnull=False)
+    found = lean.values_list("cut__product__transfer", "cut__product__per").first()
+    if found is None:
+        return ""
+    return f"{UnitPrice(found[0], Unit(found[1])).to(house().unit):.2f}"
 
 
 @dataclass(frozen=True)

@@ -49,6 +49,7 @@ def piece(request: HttpRequest, key: str) -> HttpResponse:
     context: dict[str, Any] = {
         "piece": reading.piece,
         "shape": reading.shape,
+        "ends": reading.ends,
         "parts": shapes()[key] if len(shapes()[key]) > 1 else (),
         "form": reading.form,
         "rows": reading.rows,

@@ -310,3 +310,33 @@ def test_every_part_of_every_piece_is_laid_out_with_its_own_plan(client, shop, k
         words = words_of(answer)
         assert answer.status_code == 200 or "none is ticked" in words, (shape.key, words[-900:])
         assert "Cut by these marks" in words or answer.status_code == 422
+
+
+@pytest.mark.parametrize("key", ["beef-ribeye", "beef-short-loin", "beef-rib", "pork-loin-bone-in"])
+def test_begun_at_the_other_end_it_brings_the_same_and_is_marked_from_there(client, shop, key):
+    address = reverse("layout:piece", args=[key])
+    plain, other = (
+        client.get(address, asked) for asked in ({"kerf": "0"}, {"turned": "on", "kerf": "0"})
+    )
+    one, two = (answer.context["view"].layout for answer in (plain, other))
+    assert one.portions == two.portions
+    assert one.money == two.money
+    assert f"Marks from the {shape_of(key, '').ends[1]}" in words_of(other)
+
+
+@pytest.mark.parametrize(
+    ("asked", "says"),
+    [
+        ({"bones-0": "9"}, "Nothing fits: no slice of"),
+        ({"bones": "1"}, "Bones:"),
+        ({"least-0": "5", "most-0": "2"}, "At most: It is below the least"),
+        ({"least-0": "3", "bones-0": "3"}, "at most 2 fit, so 2 or fewer is right"),
+    ],
+)
+def test_bones_and_counts_that_cannot_be_say_which_and_what_would_be(client, shop, asked, says):
+    plan = {"weight": "20", "unit": "lb", "name-0": "Rib roast", "use-0": "on", "price-0": "15.99"}
+    answer = page(
+        client, "beef-rib", **{**dict.fromkeys(RIBEYE, ""), **plan, "bones-0": "3", **asked}
+    )
+    assert answer.status_code == 422
+    assert says in words_of(answer)
