@@ -14,7 +14,9 @@ from cutting.documents.layout import read_layout, solve_layout, write_layout
 from cutting.documents.prices import build, read_pricing, write_prices
 from cutting.documents.reading import read_document
 from cutting.documents.result import write_result
+from cutting.documents.ways import read_ways, write_ways
 from cutting.errors import BadDocument
+from cutting.plans.ways import compare_ways
 
 BAD_INPUT = 2
 
@@ -29,8 +31,18 @@ def main(argv: Sequence[str] | None = None) -> int:
         each.add_argument("file", help="a cutting test document, or - for standard input")
     three = commands.add_parser("layout", help="where to put the knife on one piece")
     three.add_argument("file", help="a layout document, or - for standard input")
+    four = commands.add_parser("compare", help="two to six ways to cut one piece, side by side")
+    four.add_argument("file", help="a document of ways, or - for standard input")
+    five = commands.add_parser("choose", help="which bags are cut today, and by which way")
+    five.add_argument("file", help="a document of a day, or - for standard input")
     wanted = parser.parse_args(argv)
-    work = {"compute": _compute, "price": _price, "layout": _layout}[wanted.command]
+    work = {
+        "compute": _compute,
+        "price": _price,
+        "layout": _layout,
+        "compare": _compare,
+        "choose": _choose,
+    }[wanted.command]
     try:
         result = work(load_json(wanted.file))
     except BadDocument as bad:
@@ -55,6 +67,18 @@ def _price(data: Any) -> dict[str, Any]:
 def _layout(data: Any) -> dict[str, Any]:
     document = read_layout(data)
     return write_layout(solve_layout(document), document.unit)
+
+
+def _compare(data: Any) -> dict[str, Any]:
+    document = read_ways(data)
+    return write_ways(compare_ways(document.piece, document.ways, document.rate))
+
+
+def _choose(data: Any) -> dict[str, Any]:
+    from cutting.documents.day import read_day, solve_day, write_day  # it loads the solver
+
+    day = read_day(data)
+    return write_day(day, *solve_day(day))
 
 
 def load_json(name: str) -> Any:

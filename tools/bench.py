@@ -434,7 +434,7 @@ def layouts():
     import layout_simulation
 
     print(
-        f"layout: {SIMULATED} random pieces, four ways (all {layout_simulation.PIECES}: docs/layout.md)"
+        f"layout: {SIMULATED} random pieces, seven ways (all {layout_simulation.PIECES}: docs/layout.md)"
     )
     print(layout_simulation.table(SIMULATED))
 

@@ -193,6 +193,8 @@ class Following:
     told: tuple[Told, ...]
     fit: Fit
     seen: tuple[Seen, ...]
+    centre: float
+    """Where the shape would balance, as a share of its length: the tilt turns about it."""
     place: int
     """Where the next part begins."""
     knife: int
@@ -232,7 +234,7 @@ class Following:
     def here(self) -> float:
         """The weight of a length where the knife stands, against the shape."""
         share = float(self.task.at(self.place) / self.task.profile.length)
-        return self.fit.here(share, centre_of(self.task.profile))
+        return self.fit.here(share, self.centre)
 
     @property
     def heavy(self) -> Fraction:
@@ -251,8 +253,8 @@ class Following:
         """Whether the last weighing is far from what the others say."""
         if not self.seen or not self.told or self.told[-1].asked is None:
             return False
-        last, centre = self.seen[-1], centre_of(self.task.profile)
-        off = last.ratio - self.fit.here(last.share, centre)
+        last = self.seen[-1]
+        off = last.ratio - self.fit.here(last.share, self.centre)
         return bool(abs(off) * last.portions**0.5 > SLIP * KNIFE)
 
 
@@ -289,6 +291,7 @@ def follow(
         told,
         fit,
         tuple(walk.seen),
+        centre,
         place,
         walk.knife,
         walk.pending,

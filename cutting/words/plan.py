@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from decimal import Decimal
 
 from cutting.plans.buying import Bought
+from cutting.plans.day import NotCut
 from cutting.plans.wanted import Answer
 from cutting.prices.ads import Ad, Sold, Way
 from cutting.prices.repricing import MovedCost, PricedProduct
@@ -132,3 +133,14 @@ def wanted_words(answer: Answer, unit: str) -> str:
     if answer.missing:
         return f"{answer.missing:.1f} {unit} missing"
     return f"{answer.over:.1f} {unit} over the most" if answer.over else "enough"
+
+
+def not_cut_words(one: NotCut) -> str:
+    """Why a bag stays in the cooler today."""
+    if one.kind == "minutes":
+        return f"{round_half_up(one.amount, 1)} minutes of hands are missing"
+    if one.kind == "most":
+        return f"what it gives would be over the most: {money(one.amount)} less"
+    if one.kind == "cost":
+        return f"it would bring {money(one.amount)} less than it costs"
+    return "nothing is better for it today"

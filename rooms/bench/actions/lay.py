@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from cutting.errors import BadValue
 from cutting.layout.aims import Aim, lay_out_for
-from cutting.layout.follow import Fit, asked_for
+from cutting.layout.follow import Asked, Fit, asked_for
 from cutting.layout.kept import asked_of, plain_asked, plain_task
 from cutting.layout.solver import NoLayout
 from cutting.layout.task import Task
@@ -19,6 +19,7 @@ from rooms.bench.rules.laid import Standing, pile_of, standing
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
+from rooms.common.loading import Adding
 from rooms.layout.actions.keep_came_out import Came, keep_came_out
 
 
@@ -96,17 +97,25 @@ def take_layout_off(test_id: UUID, by_id: int | None) -> CuttingTest:
     return rows.test
 
 
-def keep_asked(rows: TestRows, weighing: Weighing) -> None:
-    """Keep what a weighing that was just taken was asked for: part of taking it."""
+ADD_PORTION = Adding(LaidPortion)
+
+
+def keep_asked(rows: TestRows, weighing: Weighing) -> dict[int, Asked]:
+    """Keep what a weighing that was just taken was asked for: part of taking it. What every
+    weighing of the test was asked for, by its id."""
     found = standing(rows)
-    if found is None or weighing.output_id not in found.names:
-        return
+    if found is None:
+        return {}
+    if weighing.output_id not in found.names:
+        return found.asked
     if found.laid.asked_of != [each.pk for each in found.weighings]:
-        return  # said of an older state: it says nothing of this one
+        return found.asked  # said of an older state: it says nothing of this one
     coming = tuple(asked_of(data) for data in found.laid.asked)
     asked = asked_for(coming, found.names[weighing.output_id], weighing.portions or 1)
-    if asked is not None:
-        LaidPortion(weighing=weighing, asked=plain_asked(asked)).save(force_insert=True)
+    if asked is None:
+        return found.asked
+    ADD_PORTION(LaidPortion(weighing=weighing, asked=plain_asked(asked)))
+    return {**found.asked, weighing.pk: asked}
 
 
 def lay_again(rows: TestRows) -> None:

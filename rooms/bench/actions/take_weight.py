@@ -1,6 +1,6 @@
 """Taking a weight: the one action that must never lose anything."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from decimal import Decimal
 from typing import Any
@@ -124,13 +124,15 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now: 
         )
         must_fit(weighing)
         ADD_WEIGHING(weighing)
-        if rows.test.has_layout:
-            keep_asked(rows, weighing)
+        asked = keep_asked(rows, weighing) if rows.test.has_layout else {}
         if output.tub_id is not None:
             shown = None if found.is_typed else weighing.gross
             fill(Acting(rows.test, by_id, now), output.tub, weighing, shown)
         touch(rows.test)
-    return TestRows(rows.test, rows.outputs, [*rows.weighings, just_taken(weighing)])
+    after = TestRows(rows.test, rows.outputs, [*rows.weighings, just_taken(weighing)])
+    if rows.laid is not None:
+        after.laid = replace(rows.laid, rows=after, asked=asked)
+    return after
 
 
 def _pile(rows: TestRows, wanted: str) -> Output | None:

@@ -13,6 +13,7 @@ from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import same_name
 from rooms.bench.models import Laid, LaidPortion, Output, Weighing
 from rooms.bench.rules.rows import TestRows
+from rooms.common.loading import Loading
 
 
 @dataclass(frozen=True)
@@ -107,16 +108,25 @@ def task_in(text: str) -> Task:
     return task_of(json.loads(text))
 
 
+ITS_LAYOUT = Loading(Laid, "WHERE test_id = %s AND taken_off_at IS NULL ORDER BY id DESC LIMIT 1")
+ITS_PORTIONS = Loading(
+    LaidPortion,
+    "JOIN bench_weighing w ON w.id = bench_laidportion.weighing_id WHERE w.test_id = %s",
+)
+
+
 def standing(rows: TestRows) -> Standing | None:
-    """None for a test without a layout: no query. Else two."""
+    """None for a test without a layout: no query. Else two, once for the same rows."""
     if not rows.test.has_layout:
         return None
-    laid = Laid.objects.filter(test=rows.test, taken_off_at=None).first()
-    if laid is None:
-        return None
-    portions = LaidPortion.objects.filter(weighing__test=rows.test)
-    asked = {pk: asked_of(data) for pk, data in portions.values_list("weighing_id", "asked")}
-    return Standing(laid, rows, asked)
+    if rows.laid is None:
+        key = rows.test.pk.hex
+        found = ITS_LAYOUT(key)
+        if not found:
+            return None
+        asked = {one.weighing_id: asked_of(one.asked) for one in ITS_PORTIONS(key)}
+        rows.laid = Standing(found[0], rows, asked)
+    return rows.laid
 
 
 def pile_of(rows: TestRows, name: str) -> Output | None:

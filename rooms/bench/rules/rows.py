@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
+from typing import Any
 from uuid import UUID
 
 from django.db.models import prefetch_related_objects
@@ -28,6 +29,8 @@ class TestRows:
     test: CuttingTest
     outputs: list[Output]
     weighings: list[Weighing]
+    laid: Any = None
+    """The layout it is cut by with these rows, once it was asked for: a `rules.laid.Standing`."""
 
     __test__ = False
 

@@ -1,0 +1,293 @@
+"""The best day by a mixed-integer programme (HiGHS, relative gap 0).
+
+In order: the smallest shortfall, the most gross profit, the fewest minutes, the earlier bags and ways.
+Each is solved with those before it held; what comes out is worked out again in decimals. Only the
+solver's own process and the command line import this module.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from decimal import Decimal
+
+import highspy
+
+from cutting.plans.day import Choice, Day, DayBag, DayFigures, day_figures, fits
+from cutting.quantities import Unit, working
+
+SLACK = 1e-7
+"""How far an earlier aim may give way in floating point; choices are compared in decimals."""
+INFINITE = highspy.kHighsInf
+
+
+class NoDay(Exception):
+    """No choice keeps to minutes and musts. `most_products`: the most there can be, where the
+    least number of products is what cannot be kept."""
+
+    def __init__(self, most_products: int | None = None) -> None:
+        super().__init__("nothing fits")
+        self.most_products = most_products
+
+
+class OutOfTime(Exception):
+    """The solver did not prove its answer in the time it had."""
+
+
+@dataclass(frozen=True)
+class _Columns:
+    """Where the columns of a programme lie: bags by ways, then over, short and counted of each
+    product."""
+
+    cut: list[tuple[int, int]]
+    over: int
+    short: int
+    there: int
+
+
+class _Programme:
+    """One day as a programme; aims are set one after the other."""
+
+    def __init__(self, day: Day, seconds: float) -> None:
+        self.day = day
+        self.solver = highspy.Highs()
+        for name, value in (
+            ("output_flag", False),
+            ("mip_rel_gap", 0.0),
+            ("mip_abs_gap", 0.0),
+            ("threads", 1),
+            ("time_limit", seconds),
+            ("mip_feasibility_tolerance", 1e-9),
+            ("primal_feasibility_tolerance", 1e-9),
+        ):
+            self.solver.setOptionValue(name, value)
+        cut = [(b, day.by_id[way]) for b, bag in enumerate(day.bags) for way in bag.ways]
+        count, many = len(cut), len(day.products)
+        self.columns = _Columns(cut, count, count + many, count + 2 * many)
+        for _ in cut:
+            self._column(1.0, is_whole=True)
+        for one in day.products:
+            self._column(INFINITE if one.most is not None else 0.0)
+        for _ in day.products:
+            self._column(INFINITE)
+        for _ in day.products:
+            self._column(1.0, is_whole=True)
+        self._rows()
+
+    def _column(self, upper: float, *, is_whole: bool = False) -> None:
+        number = self.solver.getNumCol()
+        self.solver.addVar(0.0, upper)
+        if is_whole:
+            self.solver.changeColIntegrality(number, highspy.HighsVarType.kInteger)
+
+    def _row(self, low: float, high: float, terms: dict[int, float]) -> None:
+        kept = {column: value for column, value in terms.items() if value}
+        self.solver.addRow(low, high, len(kept), list(kept), list(kept.values()))
+
+    def _rows(self) -> None:
+        day, columns = self.day, self.columns
+        of_bag: dict[int, list[int]] = {}
+        for column, (b, _) in enumerate(columns.cut):
+            of_bag.setdefault(b, []).append(column)
+        for b, bag in enumerate(day.bags):
+            self._row(1.0 if bag.must else 0.0, 1.0, dict.fromkeys(of_bag.get(b, []), 1.0))
+        minutes = self.minutes()
+        self._row(-INFINITE, float(day.minutes), minutes)
+        self.made: list[dict[int, float]] = [{} for _ in day.products]
+        place = {one.name: i for i, one in enumerate(day.products)}
+        for column, (b, w) in enumerate(columns.cut):
+            for name, weight in day.made_of(day.bags[b], day.ways[w]).items():
+                self.made[place[name]][column] = float(weight)
+        for i, one in enumerate(day.products):
+            if one.most is not None:
+                # what lies over the most: over >= have + made - most
+                terms = {c: -v for c, v in self.made[i].items()} | {columns.over + i: 1.0}
+                self._row(float(one.have - one.most), INFINITE, terms)
+            terms = dict(self.made[i]) | {columns.short + i: 1.0}
+            self._row(float(one.least - one.have), INFINITE, terms)
+            if one.have > 0:
+                continue
+            terms = {c: 1.0 for c, v in self.made[i].items() if v} | {columns.there + i: -1.0}
+            self._row(0.0, INFINITE, terms)
+        self._row(
+            float(day.least_products),
+            INFINITE,
+            {columns.there + i: 1.0 for i in range(len(day.products))},
+        )
+
+    def minutes(self) -> dict[int, float]:
+        day = self.day
+        return {
+            column: float(day.minutes_of(day.bags[b], day.ways[w]))
+            for column, (b, w) in enumerate(self.columns.cut)
+        }
+
+    def shortfall(self) -> dict[int, float]:
+        return {
+            self.columns.short + i: float(one.price.amount)
+            for i, one in enumerate(self.day.products)
+        }
+
+    def loss(self) -> dict[int, float]:
+        """Gross profit with its sign turned, but for what is at hand over the most already."""
+        day = self.day
+        terms = {column: float(day.bags[b].cost) for column, (b, _) in enumerate(self.columns.cut)}
+        for i, one in enumerate(day.products):
+            price = float(one.price.amount)
+            for column, weight in self.made[i].items():
+                terms[column] -= price * weight
+            terms[self.columns.over + i] = price - float(one.over)
+        return terms
+
+    def different(self) -> dict[int, float]:
+        return {self.columns.there + i: -1.0 for i in range(len(self.day.products))}
+
+    def least(self, terms: dict[int, float]) -> tuple[float, Choice] | None:
+        """The smallest sum and a choice that has it; None where nothing fits."""
+        solver = self.solver
+        for column in range(solver.getNumCol()):
+            solver.changeColCost(column, terms.get(column, 0.0))
+        solver.run()
+        status = solver.getModelStatus()
+        if status == highspy.HighsModelStatus.kOptimal:
+            values = solver.getSolution().col_value
+            return solver.getInfo().objective_function_value, self._choice(values)
+        if status in (
+            highspy.HighsModelStatus.kInfeasible,
+            highspy.HighsModelStatus.kUnboundedOrInfeasible,
+        ):
+            return None
+        raise OutOfTime(str(solver.modelStatusToString(status)))
+
+    def _choice(self, values: list[float]) -> Choice:
+        choice: list[int | None] = [None] * len(self.day.bags)
+        for (b, w), value in zip(self.columns.cut, values, strict=False):
+            if value > 0.5:
+                choice[b] = w
+        return tuple(choice)
+
+    def hold(self, terms: dict[int, float], at: float) -> None:
+        """An aim that is reached gives way no more."""
+        self._row(-INFINITE, at + SLACK * max(1.0, abs(at) / 1000), terms)
+
+    def fix(self, column: int, value: float) -> None:
+        self.solver.changeColBounds(column, value, value)
+
+    def free(self, column: int) -> None:
+        self.solver.changeColBounds(column, 0.0, 1.0)
+
+
+def best_day(day: Day, *, seconds: float = 30.0, in_order: bool = True) -> DayFigures:
+    """The best choice. `in_order`: with equal figures the earlier bags and ways.
+
+    Raises NoDay where nothing keeps to musts, minutes and the least number of products, and
+    OutOfTime where it was not proven in time.
+    """
+    programme = _Programme(day, seconds)
+    found = programme.least(programme.shortfall())
+    if found is None:
+        raise NoDay(_most_products(day, seconds))
+    programme.hold(programme.shortfall(), found[0])
+    best = day_figures(day, found[1])
+    for aim in (programme.loss, programme.minutes):
+        terms = aim()
+        found = programme.least(terms)
+        if found is None:
+            break
+        best = min(best, day_figures(day, found[1]), key=DayFigures.order)
+        programme.hold(terms, found[0])
+    return _earliest(programme, best) if in_order else best
+
+
+def _most_products(day: Day, seconds: float) -> int | None:
+    """The most different products there can be; None where musts and minutes fit by no means."""
+    free = _Programme(replace(day, least_products=0), seconds)
+    found = free.least(free.different())
+    return None if found is None else day_figures(day, found[1]).different
+
+
+def _earliest(programme: _Programme, best: DayFigures) -> DayFigures:
+    """Of choices that bring the same that which cuts the earlier bags, by the earlier ways.
+
+    One bag after the other is asked for its earliest way; what is already so needs no question.
+    """
+    day, current = programme.day, best
+    columns: dict[int, list[tuple[int, int]]] = {}
+    for column, (b, w) in enumerate(programme.columns.cut):
+        columns.setdefault(b, []).append((w, column))
+    for b in range(len(day.bags)):
+        for way, column in sorted(columns.get(b, [])):
+            if current.choice[b] == way:
+                break
+            programme.fix(column, 1.0)
+            found = programme.least({})
+            tried = None if found is None else day_figures(day, found[1])
+            if tried is not None and _is_equal(tried, best) and fits(day, tried):
+                current = tried
+                break
+            programme.fix(column, 0.0)
+        for way, column in columns.get(b, []):
+            programme.fix(column, 1.0 if current.choice[b] == way else 0.0)
+    return current
+
+
+def _is_equal(one: DayFigures, best: DayFigures) -> bool:
+    return one.order()[:3] == best.order()[:3]
+
+
+@dataclass(frozen=True, slots=True)
+class Worth:
+    """Plain differences of gross profit: an hour more, a pound more of each product's most, each
+    must left free. None where a day cannot be solved so."""
+
+    hour: Decimal | None
+    products: dict[str, Decimal | None]
+    musts: tuple[tuple[DayBag, Decimal | None], ...]
+
+
+HOUR = Decimal(60)
+
+
+def worth_of_hour(day: Day, found: DayFigures, seconds: float = 30.0) -> Decimal:
+    with working():
+        more = replace(day, minutes=day.minutes + HOUR)
+        return best_day(more, seconds=seconds, in_order=False).gross_profit - found.gross_profit
+
+
+def worth_of_product(
+    day: Day, found: DayFigures, number: int, seconds: float = 30.0
+) -> Decimal | None:
+    """With one pound more of its most; None where it has none."""
+    one = day.products[number]
+    if one.most is None:
+        return None
+    with working():
+        pound = Decimal(1) * Unit.LB.grams / one.unit.grams
+        wider = replace(one, most=one.most + pound)
+        products = (*day.products[:number], wider, *day.products[number + 1 :])
+        more = best_day(replace(day, products=products), seconds=seconds, in_order=False)
+        return more.gross_profit - found.gross_profit
+
+
+def cost_of_must(day: Day, found: DayFigures, number: int, seconds: float = 30.0) -> Decimal:
+    """What a bag costs that must be cut: as much more there would be if it were free."""
+    free = replace(day.bags[number], must=False)
+    bags = (*day.bags[:number], free, *day.bags[number + 1 :])
+    with working():
+        more = best_day(replace(day, bags=bags), seconds=seconds, in_order=False)
+        return more.gross_profit - found.gross_profit
+
+
+def worth(day: Day, found: DayFigures, seconds: float = 30.0) -> Worth:
+    """All of them, each solved by itself."""
+    return Worth(
+        worth_of_hour(day, found, seconds),
+        {
+            one.name: worth_of_product(day, found, number, seconds)
+            for number, one in enumerate(day.products)
+        },
+        tuple(
+            (bag, cost_of_must(day, found, number, seconds))
+            for number, bag in enumerate(day.bags)
+            if bag.must
+        ),
+    )
