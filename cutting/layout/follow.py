@@ -32,6 +32,8 @@ HUBER = 1.345
 1981)."""
 SLIP = 3.0
 ROUNDS, PLACES = 40, 4
+FINE = Decimal("0.001")
+"""mm: an estimated shape is no finer, which keeps its numbers small."""
 ONE = Decimal(1)
 
 
@@ -175,10 +177,10 @@ def fitted(profile: Profile, fit: Fit) -> Profile:
             wider = max(fit.scale * (1 + fit.tilt * (share - centre)), Decimal("0.05"))
             stations.append(
                 Station(
-                    length if number == last else one.at / fit.scale,
-                    None if one.width is None else one.width * wider,
+                    (length if number == last else one.at / fit.scale).quantize(FINE),
+                    None if one.width is None else (one.width * wider).quantize(FINE),
                     one.height,
-                    None if one.area is None else one.area * wider,
+                    None if one.area is None else (one.area * wider).quantize(FINE),
                 )
             )
     return Profile(profile.section, tuple(stations))
@@ -329,7 +331,7 @@ def _walk(plain: Grid, task: Task, told: Sequence[Told]) -> _Walk:
             left = Fraction(1)
         walk.gone += one.whole / grid.per
         left -= one.share
-        walk.knife = max(_nearest(grid.cumulative, walk.gone), start)
+        walk.knife = max(_nearest(grid, walk.gone), start)
         if task.bone_cuts is not None:
             walk.knife = _between_bones(task, walk.knife)
         if one.asked is not None:
@@ -341,29 +343,30 @@ def _walk(plain: Grid, task: Task, told: Sequence[Told]) -> _Walk:
     if walk.pending is not None:  # the rest of that slice is cut, though not yet weighed
         walk.to_come = int(left * walk.pending.of)
         walk.gone += told[-1].whole / grid.per / told[-1].portions * walk.to_come
-        walk.knife = max(_nearest(grid.cumulative, walk.gone), start)
+        walk.knife = max(_nearest(grid, walk.gone), start)
     return walk
 
 
 def _see(walk: _Walk, plain: Grid, one: Told, start: Decimal) -> None:
     """Set a weighing against what the shape says of its thickness there."""
     assert one.asked is not None  # noqa: S101 (its caller has looked)
-    length, shape = walk.task.profile.length, plain.task.profile.length
-    stretch = Fraction(shape) / Fraction(length)
-    low, high = Fraction(start) * stretch, Fraction(start + one.asked.thick) * stretch
-    if high > shape:
+    length, shape = float(walk.task.profile.length), float(plain.task.profile.length)
+    low, thick = float(start) * shape / length, float(one.asked.thick)
+    high = low + thick * shape / length
+    if high > shape + 1e-6:
         return
-    per_length = (_at(plain, high) - _at(plain, low)) * plain.per / (high - low)
-    expected = per_length * Fraction(one.asked.thick) * one.share
-    ratio = float(one.whole / expected)
-    walk.seen.append(Seen(float((low + high) / 2 / Fraction(shape)), ratio, one.portions))
+    whole = float(plain.cumulative[-1] * plain.per)
+    per_length = (_at(plain, high) - _at(plain, low)) * whole / (high - low)
+    ratio = float(one.whole) / (per_length * thick * float(one.share))
+    walk.seen.append(Seen((low + high) / 2 / shape, ratio, one.portions))
 
 
-def _at(grid: Grid, at: Fraction) -> Fraction:
-    """The volume up to a distance, straight between two places of the grid."""
-    place = min(int(at / Fraction(grid.task.step)), grid.last - 1)
-    one, other = Fraction(grid.task.at(place)), Fraction(grid.task.at(place + 1))
-    before, after = grid.cumulative[place], grid.cumulative[place + 1]
+def _at(grid: Grid, at: float) -> float:
+    """The share of the volume up to a distance, straight between two places of the grid."""
+    step = float(grid.task.step)
+    place = min(int(at / step), grid.last - 1)
+    one, other = place * step, min((place + 1) * step, float(grid.task.profile.length))
+    before, after = grid.about[place], grid.about[place + 1]
     return before + (after - before) * (at - one) / (other - one)
 
 
@@ -373,12 +376,13 @@ def _between_bones(task: Task, place: int) -> int:
     return min([*cuts, task.last], key=lambda cut: abs(cut - place))
 
 
-def _nearest(cumulative: list[int], gone: Fraction) -> int:
+def _nearest(grid: Grid, gone: Fraction) -> int:
     """The place up to which nearest so much lies."""
-    place = bisect_left(cumulative, gone)
-    if place >= len(cumulative):
-        return len(cumulative) - 1
-    if place and gone - cumulative[place - 1] < cumulative[place] - gone:
+    about, wanted = grid.about, float(gone / grid.cumulative[-1])
+    place = bisect_left(about, wanted)
+    if place >= len(about):
+        return len(about) - 1
+    if place and wanted - about[place - 1] < about[place] - wanted:
         return place - 1
     return place
 
@@ -391,7 +395,9 @@ def _as_heavy(task: Task, walk: _Walk, put_back: Fraction) -> Task:
     if whole > here and left > 0 and left != whole - here:
         heavy = Fraction(task.weight.value) * left / (whole - here)
         with working():
-            value = Decimal(heavy.numerator) / Decimal(heavy.denominator)
+            value = (Decimal(heavy.numerator) / Decimal(heavy.denominator)).quantize(
+                Decimal("1e-9")
+            )
         task = replace(task, weight=Weight(value, task.unit))
     if not put_back:
         return task

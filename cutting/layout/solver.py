@@ -97,6 +97,12 @@ class Grid:
         """The volume up to every place, whole."""
         return self._volumes[0]
 
+    @cached_property
+    def about(self) -> list[float]:
+        """`cumulative` as shares of the whole in floating point, for what is only an estimate."""
+        whole = self.cumulative[-1]
+        return [one / whole for one in self.cumulative]
+
     @property
     def scale(self) -> int:
         """What `cumulative` was made whole by."""

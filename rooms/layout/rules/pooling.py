@@ -70,7 +70,7 @@ def as_cut(shape: Shape, fit: Fit) -> Shape:
     if fit == Fit():
         return shape
     centre = Decimal(
-        repr(round(centre_of(shape.profile(Decimal(1000), shape.aspect, Decimal(1))), 6))
+        repr(round(centre_of(shape.profile(Decimal(1000), shape.aspect * 100, Decimal(100))), 6))
     )
     with working():
         stations = tuple(

@@ -12,6 +12,8 @@ from cutting.layout.profile import MM, Profile, Section, Station
 from cutting.quantities import CONSTANTS, Unit, Weight, working
 
 DATA = Path(__file__).parents[1] / "data" / "shapes.toml"
+FINE = Decimal("0.01")
+"""mm: no shape is known more finely, and its numbers stay small."""
 DENSITY = Decimal(CONSTANTS["common_practice"]["meat"]["density"])
 
 
@@ -78,7 +80,11 @@ class Shape:
         last = len(self.stations) - 1
         with working():
             rows = [
-                Station(length if i == last else length * share, width * wide, height * high)
+                Station(
+                    length if i == last else (length * share).quantize(FINE),
+                    (width * wide).quantize(FINE),
+                    (height * high).quantize(FINE),
+                )
                 for i, (share, wide, high) in enumerate(self.stations)
             ]
         return Profile(self.section, tuple(rows))
@@ -86,9 +92,9 @@ class Shape:
     def usual(self, weight: Weight, length: Decimal) -> Profile:
         """As wide and high as lean meat of that weight and length must be."""
         with working():
-            flat = self.profile(length, self.aspect, Decimal(1))
+            flat = self.profile(length, self.aspect * 100, Decimal(100))
             across = (flat.density(weight.to(Unit.G)) / DENSITY).sqrt()
-            return self.profile(length, self.aspect * across, across)
+            return self.profile(length, self.aspect * across * 100, across * 100)
 
     def of_cut(self, cut: str) -> Within:
         return dict(self.within).get(cut, NOWHERE)
