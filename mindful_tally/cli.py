@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from typing import Any
 
 from cutting.costing.sheet import compute
@@ -75,10 +77,27 @@ def _compare(data: Any) -> dict[str, Any]:
 
 
 def _choose(data: Any) -> dict[str, Any]:
-    from cutting.documents.day import read_day, solve_day, write_day  # it loads the solver
+    from cutting.documents.day import read_day, solve_day, write_day  # these load the solver
+    from cutting.plans.day_solver import begin
 
+    with _quiet():
+        begin()
     day = read_day(data)
     return write_day(day, *solve_day(day))
+
+
+@contextmanager
+def _quiet() -> Iterator[None]:
+    """Nothing is written to standard output: the solver's library names itself there once."""
+    sys.stdout.flush()
+    kept = os.dup(1)
+    try:
+        with open(os.devnull, "w", encoding="utf-8") as nowhere:
+            os.dup2(nowhere.fileno(), 1)
+            yield
+    finally:
+        os.dup2(kept, 1)
+        os.close(kept)
 
 
 def load_json(name: str) -> Any:

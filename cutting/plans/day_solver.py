@@ -20,6 +20,11 @@ SLACK = 1e-7
 INFINITE = highspy.kHighsInf
 
 
+def begin() -> None:
+    """Load the solver; its library writes its name to standard output once."""
+    highspy.Highs()
+
+
 class NoDay(Exception):
     """No choice keeps to minutes and musts. `most_products`: the most there can be, where the
     least number of products is what cannot be kept."""
