@@ -6,6 +6,7 @@ urlpatterns = [
     path("", include("rooms.today.urls")),
     path("", include("rooms.bench.urls")),
     path("layout/", include("rooms.layout.urls")),
+    path("planner/", include("rooms.planner.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
     path("book/", include("rooms.pricebook.urls")),

@@ -160,23 +160,25 @@ def _bags(read: DayReader, top: dict[str, Any], ways: set[str]) -> tuple[DayBag,
     return tuple(found)
 
 
-def solve_day(day: Day) -> tuple[DayFigures, Worth]:
-    """Raises BadDocument with what cannot be met."""
+def solve_plan(day: Day, seconds: float = 30.0) -> DayFigures:
+    """The plan alone. Raises BadDocument with what cannot be met."""
     too_long = musts_do_not_fit(day)
     if too_long:
         raise BadDocument(_too_long(day, too_long))
     try:
-        found = best_day(day)
-        return found, worth(day, found)
+        return best_day(day, seconds=seconds)
     except NoDay as none:
-        most = none.most_products
-        raise BadDocument(
-            (Fault("$.least_products", f"{day.least_products}", f"{most} or fewer"),)
-        ) from None
+        wrong, right = f"{day.least_products}", f"{none.most_products} or fewer is right"
+        raise BadDocument((Fault("$.least_products", wrong, right),)) from None
     except OutOfTime as slow:
-        raise BadDocument(
-            (Fault("$", f"not proven in time: {slow}", "fewer bags or ways"),)
-        ) from None
+        wrong, right = f"not proven in time: {slow}", "fewer bags or ways are right"
+        raise BadDocument((Fault("$", wrong, right),)) from None
+
+
+def solve_day(day: Day) -> tuple[DayFigures, Worth]:
+    """The plan and what things are worth. Raises BadDocument with what cannot be met."""
+    found = solve_plan(day)
+    return found, worth(day, found)
 
 
 def _too_long(day: Day, bags: Iterable[tuple[DayBag, Decimal]]) -> tuple[Fault, ...]:
@@ -198,14 +200,11 @@ def _too_long(day: Day, bags: Iterable[tuple[DayBag, Decimal]]) -> tuple[Fault, 
     return (*each, together)
 
 
-def write_day(day: Day, found: DayFigures, values: Worth) -> dict[str, Any]:
-    """What `choose` prints."""
+def write_plan(day: Day, found: DayFigures) -> dict[str, Any]:
+    """The plan as `choose` prints it, without what things are worth."""
 
     def weight(value: Decimal, unit: Unit) -> dict[str, str]:
         return {"value": plain(value), "unit": unit.value}
-
-    def maybe(value: Decimal | None) -> str | None:
-        return None if value is None else plain(value)
 
     return {
         "cut": [
@@ -226,10 +225,24 @@ def write_day(day: Day, found: DayFigures, values: Worth) -> dict[str, Any]:
             }
             for line in found.products
         ],
+        "not_cut": [{"bag": one.bag.id, "why": not_cut_words(one)} for one in why_not(day, found)],
+    }
+
+
+def write_day(day: Day, found: DayFigures, values: Worth) -> dict[str, Any]:
+    """What `choose` prints."""
+
+    def maybe(value: Decimal | None) -> str | None:
+        return None if value is None else plain(value)
+
+    plan = write_plan(day, found)
+    not_cut = plan.pop("not_cut")
+    return {
+        **plan,
         "worth": {
             "hour": maybe(values.hour),
             "products": {name: maybe(value) for name, value in values.products.items()},
         },
         "musts": [{"bag": bag.id, "costs": maybe(value)} for bag, value in values.musts],
-        "not_cut": [{"bag": one.bag.id, "why": not_cut_words(one)} for one in why_not(day, found)],
+        "not_cut": not_cut,
     }

@@ -24,6 +24,7 @@ INSTALLED_APPS = [
     "rooms.cooler",
     "rooms.layout",
     "rooms.bench",
+    "rooms.planner",
     "rooms.counter",
     "rooms.today",
 ]
@@ -167,6 +168,9 @@ FILE_UPLOAD_HANDLERS = [
     "django.core.files.uploadhandler.TemporaryFileUploadHandler",
 ]
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
+
+# The solver's process: `python -m mindful_tally.solver --port 8004`, on this machine only.
+SOLVER_URL = "http://127.0.0.1:8004"
 
 # What a shop decides for itself is kept with its records: see rooms/shop.
 

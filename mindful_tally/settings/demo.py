@@ -19,6 +19,8 @@ SCALE_IS_SIMULATED = True
 TRIM_PORT = int(os.environ.get("TRIM_PORT", str(PORT + 3)))
 MORE_SCALES = [{"name": "trim", "label": "Trim scale", "url": f"http://127.0.0.1:{TRIM_PORT}"}]
 PROBE_KEY = "demo-probe"
+SOLVER_PORT = int(os.environ.get("SOLVER_PORT", str(PORT + 4)))
+SOLVER_URL = f"http://127.0.0.1:{SOLVER_PORT}"
 PROBE_PORT = int(os.environ.get("PROBE_PORT", str(PORT + 2)))
 PROBE_PANEL = f"http://127.0.0.1:{PROBE_PORT}/panel"
 

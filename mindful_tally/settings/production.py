@@ -5,7 +5,7 @@ import os
 from pathlib import Path
 
 from mindful_tally.settings.base import *  # noqa: F403
-from mindful_tally.settings.base import DATABASES, VAR
+from mindful_tally.settings.base import DATABASES, SOLVER_URL, VAR
 
 DEBUG = False
 SECRET_KEY = os.environ["SECRET_KEY"]
@@ -25,4 +25,5 @@ CSRF_COOKIE_SECURE = True
 PROBE_KEY = os.environ.get("PROBE_KEY", "")
 SCALE_URL = os.environ.get("SCALE_URL", "")
 SCALE_KEY = os.environ.get("SCALE_KEY", "")
+SOLVER_URL = os.environ.get("SOLVER_URL", SOLVER_URL)
 MORE_SCALES = json.loads(os.environ.get("MORE_SCALES", "[]"))

@@ -11,6 +11,7 @@ ROOMS = (
     ("today", "Today", "today:today"),
     ("cooler", "Cooler", "cooler:cooler"),
     ("catalog", "Pieces", "catalog:animals"),
+    ("planner", "Planner", "planner:day"),
     ("layout", "Layout", "layout:front"),
     ("bench", "Bench", "bench:front"),
     ("counter", "Counter", "counter:prices"),

@@ -21,9 +21,9 @@ from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
 from rooms.cooler.rules.new_bag import NewBag
 from rooms.demo import shop
+from rooms.planner.actions.want import want
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
-from rooms.today.actions.want import want
 
 FERRY = (1, 4)
 WEEKS = 6

@@ -6,5 +6,4 @@ app_name = "today"
 urlpatterns = [
     path("", morning.morning, name="today"),
     path("today/lines/", morning.lines, name="lines"),
-    path("wanted/", morning.wanted_list, name="wanted"),
 ]

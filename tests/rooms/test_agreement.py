@@ -29,11 +29,11 @@ from rooms.counter.queries.ads import plan_shares
 from rooms.counter.queries.listing import current_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
+from rooms.planner.models import Wanted
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, TraySize, Version
 from rooms.pricebook.queries.book import margin_at
-from rooms.today.models import Wanted
 from rooms.today.queries.morning import moved_prices, wanted
 from tests.conftest import capture, words_of
 from tests.cutting.build import price

@@ -29,10 +29,10 @@ from rooms.cooler.queries.temperature import Now, now
 from rooms.counter.queries.invoice import invoice_now
 from rooms.counter.rules.depending import depending
 from rooms.counter.rules.grounds import Shaken, shaken, with_grounds
+from rooms.planner.models import Wanted
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
 from rooms.shop.rules.current import house
-from rooms.today.models import Wanted
 
 MOST_BAGS = 12
 

@@ -18,9 +18,9 @@ from rooms.cooler.rules.days import keep_days
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
+from rooms.planner.actions.want import want
+from rooms.planner.models import Wanted
 from rooms.pricebook.models import Product
-from rooms.today.actions.want import want
-from rooms.today.models import Wanted
 from rooms.today.queries.morning import moved_prices, today
 from tests.conftest import capture
 
@@ -51,15 +51,16 @@ def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fi
     filet = Product.objects.get(cut__key="beef-centre-filet")
     days = [str(timezone.localdate().weekday()), "6"]
     data = {"product": filet.pk, "weekdays": days, "least": "8", "most": "12"}
-    assert client.post(reverse("today:wanted"), data).status_code == 302
+    assert client.post(reverse("planner:wanted"), data).status_code == 302
     found = today(timezone.localdate()).wanted.missing[0][0]
     assert (found.want.product, found.usual, found.missing) == (filet.name, D("5.60"), D("2.40"))
     assert "2.4 lb missing" in client.get("/").content.decode()
-    wrong = client.post(reverse("today:wanted"), data | {"most": "7"})
+    wrong = client.post(reverse("planner:wanted"), data | {"most": "7"})
     assert wrong.status_code == 422
     assert "8 or more is right" in wrong.content.decode()
     assert (
-        client.post(reverse("today:wanted"), data | {"least": "0", "most": "0"}).status_code == 302
+        client.post(reverse("planner:wanted"), data | {"least": "0", "most": "0"}).status_code
+        == 302
     )
     assert not Wanted.objects.exists()
 

@@ -28,6 +28,7 @@ class Command(BaseCommand):
             (scale_port, "SCALE_PORT"),
             (probe_port, "PROBE_PORT"),
             (settings.TRIM_PORT, "TRIM_PORT"),
+            (settings.SOLVER_PORT, "SOLVER_PORT"),
         )
         for wanted, name in ports:
             with socket.socket() as tried:
@@ -75,6 +76,7 @@ class Command(BaseCommand):
             "--port",
             str(probe_port),
         ]
+        solver = [sys.executable, "-m", "mindful_tally.solver", "--port", str(settings.SOLVER_PORT)]
         environment = {
             **os.environ,
             "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
@@ -83,7 +85,7 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         started = [
             subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603
-            for command in (*bridges, web, probe)
+            for command in (*bridges, web, probe, solver)
         ]
         self.stdout.write(f"scales: http://{HOST}:{scale_port}/panel and {settings.TRIM_PORT}")
         self.stdout.write(f"probe: http://{HOST}:{probe_port}/panel")

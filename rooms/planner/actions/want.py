@@ -5,8 +5,8 @@ from decimal import Decimal
 from django.db import transaction
 
 from rooms.common.errors import BadInput
+from rooms.planner.models import Wanted
 from rooms.pricebook.models import Product
-from rooms.today.models import Wanted
 
 
 @transaction.atomic

@@ -1,0 +1,36 @@
+"""What is said of ways side by side, words first."""
+
+from __future__ import annotations
+
+from cutting.plans.ways import Compared, Flip
+from cutting.plans.weighing_up import Sureness
+from cutting.quantities import UnitPrice
+from cutting.words.pencil import money
+
+
+def best_words(found: Compared, sure: Sureness | None) -> str:
+    """“Better by 11.20 a piece, sure enough; by the hour the plain way wins.”"""
+    best = found.best
+    if best.money is None:
+        return "No way has all its prices yet; enter those that are missing."
+    if sure is None:
+        return f"Only “{best.money}” has all its prices; enter those of the others."
+    certain = {
+        True: "sure enough",
+        False: "but chance alone may explain it",
+    }[sure.is_sure]
+    if sure.t is None:
+        certain = "by too few tests to be sure"
+    words = f"“{sure.better}” is better by {money(sure.difference)} a piece, {certain}"
+    others = []
+    if best.percent and best.percent != best.money:
+        others.append(f"by percent “{best.percent}” wins")
+    if best.hour and best.hour != best.money:
+        others.append(f"by the hour “{best.hour}” wins")
+    return f"{'; '.join([words, *others])}."
+
+
+def flip_words(flip: Flip, now: UnitPrice | None) -> str:
+    """At which price of one product the better way flips."""
+    was = f", now {money(now.amount)}" if now else ""
+    return f"{flip.output} ({flip.way}) at {money(flip.price.amount)} a {flip.price.per}{was}"

@@ -1,0 +1,1 @@
+"""Every change in the planner, one action a file."""

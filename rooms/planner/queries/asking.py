@@ -1,0 +1,270 @@
+"""The document of a day: the bags that may be cut, their ways, and what the case wants."""
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from cutting.cooler.receiving import bag_cost
+from cutting.errors import BadValue
+from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
+from cutting.sheet.cutting_test import Role, same_name
+from cutting.sheet.yields import by_name, pooled_shares
+from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.pool import pools
+from rooms.bench.rules.rows import TestRows, to_core
+from rooms.catalog.models import Plan, PlanOutput
+from rooms.cooler.models import Bag
+from rooms.planner.models import Wanted
+from rooms.pricebook.models import Product
+from rooms.pricebook.queries.book import prices_on
+from rooms.shop.rules.current import house
+
+MINUTES_A_POUND = Decimal("1.8")
+"""Where no test with a clock says. Common practice, no published source."""
+MOST_BAGS = 200
+NOT_TODAY = ""
+
+
+@dataclass
+class Asking:
+    """What a page knows beside the document itself."""
+
+    document: dict[str, Any]
+    left_out: list[str] = field(default_factory=list)
+    """Bags and ways that cannot be planned, with the reason."""
+
+
+def asking(day: date, minutes: Decimal, least_products: int, pins: Mapping[str, str]) -> Asking:
+    """Everything of one day: fourteen queries at any size."""
+    bags = _bags(day)
+    plans = _plans(bags)
+    outputs = _outputs(plans)
+    tests = pools([plan.pk for plan in plans])
+    products, prices = _prices(outputs, day)
+    names = {product.cut_id: product for product in products}
+    left_out: list[str] = []
+    ways, by_piece, used = [], defaultdict(list), set()
+    for plan in plans:
+        rows = outputs[plan.pk]
+        made = _made(rows, tests.get(plan.pk), names, prices)
+        if not made:
+            left_out.append(f"{plan.piece.shown_name}, {plan.name}: no product of it has a price")
+            continue
+        ways.append(_way(plan, made, tests.get(plan.pk)))
+        by_piece[plan.piece_id].append(plan)
+        used |= set(made)
+    cut = [_bag(bag, by_piece, outputs, day, pins, left_out) for bag in bags]
+    return Asking(
+        {
+            "format": "mindful-tally.day",
+            "version": 1,
+            "currency": house().currency,
+            "minutes": f"{minutes:f}",
+            "ways": ways,
+            "bags": [row for row in cut if row is not None][:MOST_BAGS],
+            "products": _wants(products, prices, used, day),
+            "least_products": least_products,
+        },
+        left_out,
+    )
+
+
+def _bags(day: date) -> list[Bag]:
+    """Named and priced bags of closed deliveries, in the order they are taken: one query."""
+    found = Bag.objects.in_cooler().in_order(day).select_related("piece")
+    found = found.filter(piece__isnull=False, price_amount__isnull=False)
+    return list(found.exclude(delivery__closed_at=None)[:MOST_BAGS])
+
+
+def _plans(bags: list[Bag]) -> list[Plan]:
+    pieces = {bag.piece_id for bag in bags}
+    plans = Plan.objects.filter(piece__in=pieces, is_dropped=False)
+    return list(plans.select_related("piece").order_by("piece", "position", "id"))
+
+
+def _outputs(plans: list[Plan]) -> dict[int, list[PlanOutput]]:
+    found: dict[int, list[PlanOutput]] = defaultdict(list)
+    rows = PlanOutput.objects.filter(plan__in=plans, is_dropped=False).select_related("cut")
+    for row in rows.order_by("plan", "position", "id"):
+        found[row.plan_id].append(row)
+    return found
+
+
+def _prices(
+    outputs: Mapping[int, list[PlanOutput]], day: date
+) -> tuple[list[Product], dict[str, UnitPrice]]:
+    """The products of these cuts, and what a unit of each brings: its price, or for a by-product
+    that is not sold its value. By the name it has in the document."""
+    cuts = {row.cut_id for rows in outputs.values() for row in rows if row.cut_id}
+    products = list(Product.objects.filter(cut__in=cuts).select_related("cut"))
+    current = prices_on(day, [product.pk for product in products])
+    found = {}
+    for product in products:
+        if product.pk in current:
+            found[sold_as(product)] = current[product.pk].unit_price
+        if product.transfer is not None and product.transfer > 0:
+            found[kept_as(product)] = UnitPrice(product.transfer, Unit(product.per))
+    return products, found
+
+
+def sold_as(product: Product) -> str:
+    """A product's name in the document when it goes to the case."""
+    return f"p{product.pk}"
+
+
+def kept_as(product: Product) -> str:
+    """Its name where it is a by-product of the block."""
+    return f"v{product.pk}"
+
+
+def _made(
+    rows: list[PlanOutput],
+    tests: list[TestRows] | None,
+    names: Mapping[int, Product],
+    prices: Mapping[str, UnitPrice],
+) -> dict[str, Decimal]:
+    """The share of each product that a way gives, by the shop's tests where it has any."""
+    shares = _pooled(tests)
+    found: dict[str, Decimal] = {}
+    for row in rows:
+        product = names.get(row.cut_id) if row.cut_id else None
+        share = shares.get(same_name(row.name), ZERO) if shares else row.share
+        if product is None or not share:
+            continue
+        is_sold = row.role in (Role.MAIN, Role.SECONDARY) or row.in_case
+        name = sold_as(product) if is_sold else kept_as(product)
+        if name in prices:
+            with working():
+                found[name] = found.get(name, ZERO) + round_half_up(share, 4)
+    return found
+
+
+def _pooled(tests: list[TestRows] | None) -> dict[str, Decimal]:
+    if not tests:
+        return {}
+    cores = [to_core(rows, weighed_only=True) for rows in tests]
+    pooled = pooled_shares([(core, by_name(core)) for core in cores])
+    return {name: one.share for name, one in pooled.items()}
+
+
+def _way(plan: Plan, made: Mapping[str, Decimal], tests: list[TestRows] | None) -> dict[str, Any]:
+    minutes = minutes_a_pound(tests)
+    return {
+        "id": str(plan.pk),
+        "name": f"{plan.piece.shown_name}: {plan.name}",
+        "minutes": "0",
+        "minutes_per_lb": f"{minutes or MINUTES_A_POUND:f}",
+        "outputs": [{"product": name, "share": f"{share:f}"} for name, share in made.items()],
+        "tests": len(tests or ()),
+        "is_timed": minutes is not None,
+    }
+
+
+def minutes_a_pound(tests: list[TestRows] | None) -> Decimal | None:
+    """Minutes a pound of the tests that used the clock; None where none did."""
+    spent = pounds = ZERO
+    with working():
+        for rows in tests or ():
+            minutes = sum((output.minutes or ZERO for output in rows.outputs), ZERO)
+            if minutes:
+                spent += minutes
+                pounds += Weight(rows.test.weight_value, Unit(rows.test.weight_unit)).to(Unit.LB)
+        return round_half_up(spent / pounds, 3) if pounds else None
+
+
+def _bag(
+    bag: Bag,
+    plans: Mapping[int, list[Plan]],
+    outputs: Mapping[int, list[PlanOutput]],
+    day: date,
+    pins: Mapping[str, str],
+    left_out: list[str],
+) -> dict[str, Any] | None:
+    """One bag with the ways it is old enough for; None where it cannot be cut today."""
+    words = f"{bag.piece.shown_name}, {bag.weight}"
+    if bag.ends_on is not None and bag.ends_on < day:
+        left_out.append(f"{words}: past its end; decide about it first")
+        return None
+    if bag.old_enough_on is not None and bag.old_enough_on > day:
+        left_out.append(f"{words}: old enough on {bag.old_enough_on:%d %b}")
+        return None
+    age = (day - bag.packed_on).days
+    allowed = [
+        str(plan.pk)
+        for plan in plans.get(bag.piece_id, [])
+        if all(_is_old_enough(row, age) for row in outputs[plan.pk])
+    ]
+    pin = pins.get(str(bag.pk))
+    if pin == NOT_TODAY:
+        return None
+    if not allowed:
+        left_out.append(f"{words}: no way suits its age and has prices")
+        return None
+    is_due = (bag.ends_on == day) or bag.seal == "leaking"
+    line = bag.line
+    if line is None:
+        return None
+    return {
+        "id": str(bag.pk),
+        "weight": {"value": f"{bag.weight_value:f}", "unit": bag.weight_unit},
+        "cost": f"{max(bag_cost(line, bag.freight, bag.discount), ZERO):f}",
+        "must": is_due or pin in allowed,
+        "ways": [pin] if pin in allowed else allowed,
+        "is_due": is_due,
+    }
+
+
+def _is_old_enough(row: PlanOutput, age: int) -> bool:
+    least = row.cut.least_age_days if row.cut else None
+    return least is None or least <= age
+
+
+def _wants(
+    products: list[Product], prices: Mapping[str, UnitPrice], used: set[str], day: date
+) -> list[dict[str, Any]]:
+    """What the case has and wants of everything the ways give: three queries."""
+    wanted = {row.product_id: row for row in Wanted.objects.filter(weekday=day.weekday())}
+    cut = pounds_cut(on_the_block(day), day)
+    found = []
+    for product in products:
+        for name in (sold_as(product), kept_as(product)):
+            if name not in used:
+                continue
+            row = _want(product, prices[name], name)
+            if name == sold_as(product):
+                row |= _limits(product, prices[name], wanted.get(product.pk), cut)
+            found.append(row)
+    return found
+
+
+def _want(product: Product, price: UnitPrice, name: str) -> dict[str, Any]:
+    return {
+        "name": name,
+        "price": {"amount": f"{price.amount:f}", "per": price.per.value},
+        "shown": product.name,
+        "is_sold": name == sold_as(product),
+    }
+
+
+def _limits(
+    product: Product, price: UnitPrice, wanted: Wanted | None, cut: Mapping[int, Decimal]
+) -> dict[str, Any]:
+    have = Weight(cut.get(product.cut_id, ZERO), Unit.LB).to(price.per)
+    found = {"have": {"value": f"{round_half_up(have, 3):f}", "unit": price.per.value}}
+    if wanted is not None:
+        for name in ("least", "most"):
+            found[name] = {"value": f"{getattr(wanted, name):f}", "unit": product.per}
+        over = min(product.transfer or ZERO, price.amount)
+        found["over"] = {"amount": f"{over:f}", "per": product.per}
+    return found
+
+
+def checked(asked: Asking) -> Asking:
+    """Raises BadValue where there is nothing to plan, with why."""
+    if not asked.document["bags"]:
+        first = f" ({asked.left_out[0]})" if asked.left_out else ""
+        raise BadValue("Bags", f"none can be cut today{first}", "a bag that is old enough is right")
+    return asked

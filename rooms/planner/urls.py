@@ -1,0 +1,13 @@
+from django.urls import path
+
+from rooms.planner.views import planner
+
+app_name = "planner"
+urlpatterns = [
+    path("", planner.day, name="day"),
+    path("<int:plan_id>/give/", planner.give, name="give"),
+    path("<int:plan_id>/worth/<str:kind>/", planner.worth, name="worth"),
+    path("ways/", planner.front, name="ways_front"),
+    path("ways/<slug:key>/", planner.ways, name="ways"),
+    path("wanted/", planner.wanted_list, name="wanted"),
+]
