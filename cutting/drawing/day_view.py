@@ -8,11 +8,11 @@ from decimal import Decimal
 
 from cutting.plans.lanes import Placed
 
-WIDTH, LEFT = 860.0, 66.0
+WIDTH, LEFT = 860.0, 84.0
 TOP, LANE, BAR = 34.0, 112.0, 30.0
 HALF_HOUR = 30
 CASE_WIDTH, MOST_AT = 560.0, 0.8
-SMALLEST_NAME = 64.0
+SMALLEST_NAME, LETTER = 64.0, 8.4
 """A job narrower than this is named by its number."""
 
 
@@ -41,12 +41,21 @@ class JobBox:
         return self.width >= SMALLEST_NAME
 
     @property
+    def letters(self) -> int:
+        """How many of a name fit over it."""
+        return int(self.width / LETTER)
+
+    @property
     def y_name(self) -> float:
         return round(self.y - 26, 1)
 
     @property
     def y_way(self) -> float:
         return round(self.y - 9, 1)
+
+    @property
+    def y_hand(self) -> float:
+        return round(self.y + BAR / 2 + 5, 1)
 
     @property
     def y_minutes(self) -> float:

@@ -18,6 +18,7 @@ class Right(Enum):
     CORRECT = ("correct a finished sheet", frozenset({MANAGER}), False)
     TAKE_IN = ("take tests in from a file", frozenset({MANAGER}), False)
     PRICE = ("set prices and the wanted list", frozenset({MANAGER}), False)
+    PLAN = ("plan the day", frozenset({MANAGER}), False)
     CATALOG = ("change the catalog", frozenset({MANAGER}), False)
     SHOP = ("change the shop's settings", frozenset({MANAGER}), False)
     PEOPLE = ("enter people and enrol tablets", frozenset({MANAGER}), True)

@@ -1,5 +1,6 @@
 """A day's plan as its page shows it."""
 
+import re
 from collections import defaultdict
 from dataclasses import dataclass
 from decimal import Decimal
@@ -57,6 +58,8 @@ class DayView:
     lanes: LanesView
     jobs: dict[str, JobView]
     case: list[CaseLine]
+    beside: list[str]
+    """What is made of products that nobody has put on the list."""
     bags: list[BagLine]
     not_today: list[str]
     profit: str
@@ -104,6 +107,7 @@ def day_view(plan: DayPlan, start: int) -> DayView:
         lanes=lanes_view(rows, looks, start),
         jobs=shown,
         case=_case(document, answer),
+        beside=_beside(document, answer),
         bags=_bag_lines(plan, by_id, ways, weights),
         not_today=_not_today(answer, by_id),
         profit=money(Decimal(answer["gross_profit"])),
@@ -166,7 +170,7 @@ def _case(document: dict[str, Any], answer: dict[str, Any]) -> list[CaseLine]:
         least, most = (
             _weight(row[name]).to(unit) if name in row else None for name in ("least", "most")
         )
-        if not (made or least):
+        if least is None:
             continue
         short = Decimal(line["short"]["value"])
         found.append(
@@ -178,6 +182,16 @@ def _case(document: dict[str, Any], answer: dict[str, Any]) -> list[CaseLine]:
             )
         )
     return sorted(found, key=lambda one: not one.short)
+
+
+def _beside(document: dict[str, Any], answer: dict[str, Any]) -> list[str]:
+    asked = {row["name"]: row for row in document["products"]}
+    found = []
+    for line in answer["products"]:
+        row, made = asked[line["name"]], Decimal(line["made"]["value"])
+        if made and row.get("is_sold", True) and "least" not in row:
+            found.append(f"{row['shown']} {made:.1f} {row['price']['per']}")
+    return found
 
 
 def _bag_lines(
@@ -217,7 +231,7 @@ def _not_today(answer: dict[str, Any], bags: dict[str, Bag]) -> list[str]:
     for one in answer["not_cut"]:
         bag = bags.get(one["bag"])
         name = bag.piece.shown_name if bag and bag.piece else "a bag"
-        found[name, one["why"].split(":")[0]] += 1
+        found[name, re.sub(r"^[0-9.]+ ", "", one["why"].split(":")[0])] += 1
     return [
         f"{name}, {many}: {why}" if many > 1 else f"{name}: {why}"
         for (name, why), many in found.items()

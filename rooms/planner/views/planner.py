@@ -30,7 +30,7 @@ SIX = 6 * 60
 BEST = "best"
 
 
-@may(Right.LOOK)
+@may(Right.PLAN)
 def day(request: HttpRequest) -> HttpResponse:
     """Today's plan, and planning it again."""
     told = Told()
@@ -64,7 +64,6 @@ def _pins(request: HttpRequest) -> dict[str, str]:
     return found
 
 
-@may(Right.PRICE)
 def _solve(request: HttpRequest, form: DayForm, pins: dict[str, str]) -> DayPlan:
     if not form.is_valid():
         raise BadInput(" ".join(f"{n}: {' '.join(e)}" for n, e in form.errors.items()))
@@ -114,7 +113,7 @@ def worth(request: HttpRequest, plan_id: int, kind: str) -> HttpResponse:
     return render(request, "planner/_worth.html", {"plan": plan, "worth": worth_view(plan)})
 
 
-@may(Right.PRICE)
+@may(Right.PLAN)
 @require_POST
 @told_by(lambda request, refused, plan_id: _refused(request, refused))
 def give(request: HttpRequest, plan_id: int) -> HttpResponse:

@@ -1,0 +1,187 @@
+"""The day's plan: what is asked, what is kept, pins, what is refused, the solver away."""
+
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from rooms.catalog.models import Plan
+from rooms.cooler.models import Bag
+from rooms.planner.models import DayPlan
+from rooms.planner.queries.asking import asking
+from rooms.planner.queries.day import newest
+from rooms.pricebook.models import Product
+from tests.conftest import words_of
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+@pytest.fixture
+def stocked(fill, shop):
+    """Two clods and two tenderloins that are old enough, and a clod that is not."""
+    bags = fill(
+        ("beef-shoulder-clod", 20, "19.00"),
+        ("beef-shoulder-clod", 21, "18.40"),
+        ("beef-tenderloin", 20, "6.17"),
+        ("beef-tenderloin", 22, "6.40"),
+        price="4.10",
+    )
+    return bags
+
+
+def plan_it(client, hours="3", hands="2", **more):
+    sent = {"key": str(uuid.uuid4()), "hands": hands, "hours": hours, "least_products": "", **more}
+    return client.post(reverse("planner:day"), sent)
+
+
+def test_a_day_is_planned_and_shown_with_its_profit_and_kept_once(client, stocked, solving):
+    key = str(uuid.uuid4())
+    for _ in range(2):
+        assert plan_it(client, key=key).status_code == 302
+    plan = DayPlan.objects.get()
+    words = words_of(client.get(reverse("planner:day")))
+    assert f"{len(plan.answer['cut'])} of {len(plan.document['bags'])} bags" in words
+    assert "Gross profit" in words
+    assert "Give to the block" in " ".join(words.split())
+    assert plan.made_by.username == "bram"
+    assert D(plan.answer["minutes"]) <= 360
+
+
+def test_the_document_knows_ages_prices_and_what_is_cut_already(stocked, shop):
+    found = asking(timezone.localdate(), D(360), 0, {})
+    ids = {row["id"] for row in found.document["bags"]}
+    assert ids == {str(bag.pk) for bag in stocked}
+    for way in found.document["ways"]:
+        assert sum(D(one["share"]) for one in way["outputs"]) <= 1
+    Bag.objects.filter(pk=stocked[0].pk).update(
+        old_enough_on=timezone.localdate() + timedelta(days=3)
+    )
+    Bag.objects.filter(pk=stocked[1].pk).update(ends_on=timezone.localdate() - timedelta(days=1))
+    Bag.objects.filter(pk=stocked[2].pk).update(ends_on=timezone.localdate())
+    again = asking(timezone.localdate(), D(360), 0, {})
+    left = {row["id"]: row for row in again.document["bags"]}
+    assert set(left) == {str(stocked[2].pk), str(stocked[3].pk)}
+    assert left[str(stocked[2].pk)]["must"]
+    assert any("old enough on" in words for words in again.left_out)
+    assert any("past its end" in words for words in again.left_out)
+
+
+def test_a_bag_is_pinned_to_a_way_or_left_and_what_that_costs_is_told(client, stocked, solving):
+    plan_it(client)
+    clod, other = stocked[0], stocked[1]
+    basic = Plan.objects.get(piece__key="beef-shoulder-clod", key="basic")
+    pins = {f"pin-{clod.pk}": str(basic.pk), f"pin-{other.pk}": "no"}
+    assert plan_it(client, **pins).status_code == 302
+    plan = newest(timezone.localdate())
+    cut = {row["bag"]: row["way"] for row in plan.answer["cut"]}
+    assert cut[str(clod.pk)] == str(basic.pk)
+    assert str(other.pk) not in cut
+    words = words_of(client.get(reverse("planner:day")))
+    assert "than the plan before" in words
+    free = DayPlan.objects.last()
+    assert D(plan.answer["gross_profit"]) <= D(free.answer["gross_profit"])
+
+
+def test_values_come_one_after_the_other_and_are_kept(client, stocked, solving, monkeypatch):
+    plan_it(client, hours="0.5", hands="1")
+    plan = DayPlan.objects.get()
+    for kind in ("hour", "products", "musts"):
+        address = reverse("planner:worth", args=[plan.pk, kind])
+        assert client.post(address).status_code == 200
+    plan.refresh_from_db()
+    assert set(plan.worth) == {"hour", "products", "musts"}
+    assert D(plan.worth["hour"]) > 0
+    monkeypatch.setattr("rooms.planner.rules.solver.ask", None)  # it is not asked again
+    words = words_of(client.post(reverse("planner:worth", args=[plan.pk, "hour"])))
+    assert "One more hour of hands brings" in words
+    assert "Being worked out" not in words
+    assert client.post(reverse("planner:worth", args=[plan.pk, "else"])).status_code == 404
+
+
+def test_a_job_leads_to_the_block_with_its_bag_and_way(client, stocked, solving):
+    plan_it(client)
+    page = client.get(reverse("planner:day"))
+    job = next(iter(page.context["view"].jobs.values()))
+    opening = client.get(job.address)
+    assert opening.status_code == 200
+    assert "1 bag of the cooler" in words_of(opening)
+
+
+def test_given_to_the_block_it_stands_until_a_newer_one(client, stocked, solving):
+    plan_it(client)
+    first = DayPlan.objects.get()
+    give = reverse("planner:give", args=[first.pk])
+    for _ in range(2):
+        assert client.post(give).status_code == 302
+    first.refresh_from_db()
+    assert first.given_at is not None
+    plan_it(client)
+    late = client.post(give)
+    assert late.status_code == 422
+    assert "a newer one of this day was made since" in words_of(late)
+
+
+@pytest.mark.parametrize(
+    ("sent", "says"),
+    [
+        ({"hours": "0"}, "more than 0 is right"),
+        ({"hours": "x"}, "not a plain number"),
+        ({"hands": "9"}, "less than or equal to 6"),
+        ({"least_products": "60"}, "or fewer is right"),
+    ],
+)
+def test_what_cannot_be_planned_says_why_and_keeps_what_was_typed(
+    client, stocked, solving, sent, says
+):
+    answer = plan_it(client, **sent)
+    assert answer.status_code == 422
+    assert says in words_of(answer)
+    assert not DayPlan.objects.exists()
+    name, value = next(iter(sent.items()))
+    assert f'value="{value}"' in answer.content.decode()
+    assert f'name="{name}"' in answer.content.decode()
+
+
+def test_musts_that_do_not_fit_are_told_with_their_minutes(client, stocked, solving):
+    Bag.objects.filter(pk=stocked[0].pk).update(ends_on=timezone.localdate())
+    answer = plan_it(client, hours="0.1", hands="1")
+    assert answer.status_code == 422
+    assert "minutes by its fastest way" in words_of(answer)
+
+
+def test_an_empty_cooler_and_no_prices_say_so(client, shop, fill, solving):
+    assert "none can be cut today" in words_of(plan_it(client))
+    fill(("beef-shoulder-clod", 20, "19.00"))
+    Product.objects.all().update(transfer=None)
+    from rooms.pricebook.models import Price
+
+    Price.objects.all().update(effective_on=timezone.localdate() + timedelta(days=9))
+    answer = plan_it(client)
+    assert answer.status_code == 422
+    assert "none can be cut today" in words_of(answer)
+
+
+def test_a_solver_that_is_away_says_so_and_the_last_plan_stands(client, stocked, solving, settings):
+    plan_it(client)
+    from rooms.planner.rules import solver
+
+    settings.SOLVER_URL = "http://127.0.0.1:9"
+    import importlib
+
+    importlib.reload(solver)
+    answer = plan_it(client)
+    assert answer.status_code in (409, 422, 503)
+    words = words_of(answer)
+    assert "The solver does not answer; the last plan stands" in words
+    assert "Gross profit" in words
+
+
+def test_a_cutter_looks_and_does_not_plan(as_role, stocked, solving):
+    cutter = as_role("odile")
+    assert cutter.get(reverse("planner:day")).status_code == 200
+    assert plan_it(cutter).status_code == 403
+    assert not DayPlan.objects.exists()

@@ -1,0 +1,72 @@
+"""Ways of one piece side by side: by tests or assumed, words first, what is refused."""
+
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from scipy import stats
+
+from cutting.plans.weighing_up import welch
+from tests.conftest import words_of
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+
+
+def page(client, key="beef-knuckle", **asked):
+    return client.get(reverse("planner:ways", args=[key]), asked)
+
+
+def test_ways_of_a_piece_never_tested_are_compared_and_marked_as_assumed(client, shop):
+    assert "Knuckle" in words_of(client.get(reverse("planner:ways_front")))
+    answer = page(client, weight="10.20", unit="lb", price="4.35", plans=["basic", "seamed-steaks"])
+    words = words_of(answer)
+    assert answer.status_code == 200
+    assert "never tested here: usual shares, an assumption" in words
+    assert "a labour hour" in words
+    assert "is better by" in words or "No way has all its prices" in words
+
+
+def test_a_tested_way_names_its_tests(client, weighed):
+    for _ in range(2):
+        weighed()
+    from rooms.bench.models import CuttingTest
+
+    CuttingTest.objects.update(approved_at="2026-01-01T00:00Z")
+    answer = page(client, "beef-tenderloin")
+    assert "2 tests" in words_of(answer)
+
+
+@pytest.mark.parametrize(
+    ("asked", "says"),
+    [
+        ({"weight": "x"}, "not a plain number"),
+        ({"price": "0"}, "more than 0"),
+        ({"plans": ["basic"]}, "1 are ticked; two to four are right"),
+        ({"plans": []}, "required"),
+    ],
+)
+def test_what_cannot_be_compared_says_why(client, shop, asked, says):
+    plain = {"weight": "10.20", "unit": "lb", "price": "4.35", "plans": ["basic", "mixed"]}
+    answer = page(client, **{**plain, **asked})
+    assert answer.status_code == 422
+    assert says in words_of(answer)
+
+
+def test_a_piece_with_one_way_has_no_page(client, shop):
+    assert page(client, "beef-flank").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("one", "other"),
+    [
+        (["10.1", "11.2", "9.8", "10.4"], ["12.9", "12.1", "13.4"]),
+        (["1", "2"], ["1.5", "1.6", "9"]),
+    ],
+)
+def test_welchs_t_is_scipys(one, other):
+    """Reference library: scipy.stats.ttest_ind with unequal variances."""
+    t, degrees = welch([D(v) for v in one], [D(v) for v in other])
+    found = stats.ttest_ind([float(v) for v in one], [float(v) for v in other], equal_var=False)
+    assert float(t) == pytest.approx(abs(found.statistic), rel=1e-9)
+    assert degrees == max(int(found.df), 1)
