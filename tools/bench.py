@@ -439,6 +439,24 @@ def layouts():
     print(layout_simulation.table(SIMULATED))
 
 
+def days():
+    """Forty bags by twelve ways into thirty products: proven, with ties, and what things are worth."""
+    sys.path.insert(0, str(ROOT))
+    from cutting.plans.day_solver import best_day, worth
+    from tests.cutting.plans.test_day import large
+
+    day = large(bags=40, ways=12, products=30)
+    print("the day: 40 bags, 12 ways, 30 products, one core")
+    for words, work, asked in (
+        ("proven", lambda: best_day(day, in_order=False), "under 1 s"),
+        ("with its ties", lambda: best_day(day), "under 2 s"),
+        ("an hour, products, musts", lambda: worth(day, best_day(day)), "under 30 s"),
+    ):
+        started = time.perf_counter()
+        work()
+        say(words, f"{time.perf_counter() - started:.2f} s", asked)
+
+
 def cooler():
     """Receiving a thousand bags; due list, Today and the chart at 5,000 bags and a year."""
     from django.urls import reverse
@@ -986,6 +1004,7 @@ def main():
     catalog()
     search()
     layouts()
+    days()
     print("making the demo shop", flush=True)
     call_command("demo_data", stdout=io.StringIO())
     weighing()

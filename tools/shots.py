@@ -89,7 +89,6 @@ def cooler(page):
     for name, address in (
         ("today", "/"),
         ("cooler", "/cooler/"),
-        ("temperature", "/cooler/temperature/?for=week"),
     ):
         page.goto(address, wait_until="networkidle")
         shoot(page, name)
@@ -213,6 +212,14 @@ def layouts(page):
     shoot(page, "bones", full=True)
 
 
+def day(page):
+    """The day as it is solved, with what things are worth."""
+    page.goto("/planner/")
+    page.click("text=Plan the day")
+    page.wait_for_selector("#worth:not([hx-post])", timeout=60_000)
+    shoot(page, "day")
+
+
 def next_cut(page):
     """A rib-eye opened with its layout, three steaks cut a little heavy."""
     page.goto("/layout/beef-ribeye/?weight=12.40&unit=lb&plan=steaks-one-inch")
@@ -241,6 +248,7 @@ def views(browser):
     catalog(page)
     shopper(page)
     layouts(page)
+    day(page)
     sheet = link(page, "sheet", "Lamb leg")
     page.goto(sheet)
     shoot(page, "sheet", full=True)

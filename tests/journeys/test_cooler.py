@@ -99,7 +99,7 @@ def test_on_a_phone_no_page_of_the_cooler_is_wider_than_the_glass(browser, live_
     with tablet(browser, live_server.url, width=390, height=844) as phone:
         for path in [
             "/",
-            "/wanted/",
+            "/planner/wanted/",
             "/cooler/",
             "/cooler/receive/",
             "/cooler/calendar/",

@@ -31,6 +31,11 @@ class JobView:
     tests: int
     is_timed: bool
 
+    @property
+    def times(self) -> str:
+        """“4 × ” before the name of several bags."""
+        return f"{self.count} × " if self.count > 1 else ""
+
 
 @dataclass(frozen=True)
 class CaseLine:

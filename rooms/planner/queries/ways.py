@@ -51,6 +51,13 @@ class WayView:
     rows: list[tuple[str, str]]
     is_best: bool
 
+    @property
+    def rests_on(self) -> str:
+        """What its yields and minutes rest on."""
+        many = f"{self.tests} test{'' if self.tests == 1 else 's'}"
+        words = many if self.tests else "never tested here: usual shares, an assumption"
+        return words if self.is_timed else f"{words}; minutes assumed"
+
 
 @dataclass(frozen=True)
 class WaysView:

@@ -72,7 +72,9 @@ WRITES_NEED = {
         [
             f"/sheet/{NOBODY}/approve/",
             f"/sheet/{NOBODY}/correct/",
-            "/wanted/",
+            "/planner/wanted/",
+            "/planner/",
+            "/planner/1/give/",
             f"/counter/test/{NOBODY}/",
             "/cooler/windows/beef-rib/",
         ],
