@@ -3,7 +3,7 @@
     python -m mindful_tally.solver --port 8004
 
 POST /choose takes a day (docs/formats/day.md) and answers with its plan. POST /worth takes the day, the
-plan's gross profit and what is asked (`hour`, `products` or `musts`). 422 says what cannot be. It listens
+plan's gross profit and bags, and what is asked (`hour`, `sure`, `products` or `musts`). 422 says what cannot be. It listens
 on this machine only, and keeps nothing.
 """
 
@@ -31,6 +31,7 @@ from cutting.plans.day_solver import (
     worth_of_hour,
     worth_of_product,
 )
+from cutting.plans.day_sure import how_sure
 
 SECONDS = 20.0
 LARGEST = 8 * 1024 * 1024
@@ -48,6 +49,8 @@ def worth(asked: dict[str, Any]) -> dict[str, Any]:
     nothing = day_figures(day, (None,) * len(day.bags))
     found = replace(nothing, gross_profit=Decimal(asked["gross_profit"]))
     of = asked.get("of")
+    if of == "sure":
+        return sure(asked)
     if of == "hour":
         return {"hour": _or_none(lambda: worth_of_hour(day, found, SECONDS))}
     if of == "products":
@@ -59,6 +62,22 @@ def worth(asked: dict[str, Any]) -> dict[str, Any]:
             if bag.must
         }
     }
+
+
+def sure(asked: dict[str, Any]) -> dict[str, Any]:
+    """How sure a plan is: the range of its profit, and how often each least is met."""
+    data = asked["day"]
+    day = read_day(data)
+    cut = {row["bag"]: day.by_id[row["way"]] for row in asked["cut"]}
+    spreads = {
+        (way["id"], output["product"]): float(output["spread"])
+        for way in data["ways"]
+        for output in way["outputs"]
+        if "spread" in output
+    }
+    found = how_sure(day, tuple(cut.get(bag.id) for bag in day.bags), spreads)
+    met = {name: round(share, 3) for name, share in found.met.items()}
+    return {"sure": {"low": f"{found.low:.2f}", "high": f"{found.high:.2f}", "met": met}}
 
 
 def _products(day: Day, found: Any) -> dict[str, str | None]:

@@ -11,7 +11,7 @@ from cutting.cooler.receiving import bag_cost
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role, same_name
-from cutting.sheet.yields import by_name, pooled_shares
+from cutting.sheet.yields import Pooled, by_name, pooled_shares
 from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows, to_core
@@ -125,39 +125,58 @@ def _made(
     tests: list[TestRows] | None,
     names: Mapping[int, Product],
     prices: Mapping[str, UnitPrice],
-) -> dict[str, Decimal]:
-    """The share of each product that a way gives, by the shop's tests where it has any."""
+) -> "dict[str, Made]":
+    """The share of each product that a way gives, by the shop's tests where it has any, and the
+    spread of a single test's."""
     shares = _pooled(tests)
-    found: dict[str, Decimal] = {}
+    found: dict[str, Made] = {}
     for row in rows:
         product = names.get(row.cut_id) if row.cut_id else None
-        share = shares.get(same_name(row.name), ZERO) if shares else row.share
+        pool = shares.get(same_name(row.name))
+        share = (pool.share if pool else ZERO) if shares else row.share
         if product is None or not share:
             continue
         is_sold = row.role in (Role.MAIN, Role.SECONDARY) or row.in_case
         name = sold_as(product) if is_sold else kept_as(product)
         if name in prices:
             with working():
-                found[name] = found.get(name, ZERO) + round_half_up(share, 4)
+                before = found.get(name, Made())
+                found[name] = before.and_more(share, pool.deviation if pool else None)
     return found
 
 
-def _pooled(tests: list[TestRows] | None) -> dict[str, Decimal]:
+@dataclass(frozen=True)
+class Made:
+    """A share, and the standard deviation of a single test's; None where too few tests say."""
+
+    share: Decimal = ZERO
+    spread: Decimal | None = None
+
+    def and_more(self, share: Decimal, spread: Decimal | None) -> "Made":
+        """With another pile of the same product."""
+        known = [one for one in (self.spread, spread) if one is not None]
+        return Made(self.share + round_half_up(share, 4), sum(known, ZERO) if known else None)
+
+    def row(self, name: str) -> dict[str, str]:
+        found = {"product": name, "share": f"{self.share:f}"}
+        return found if self.spread is None else found | {"spread": f"{self.spread:.5f}"}
+
+
+def _pooled(tests: list[TestRows] | None) -> dict[str, Pooled]:
     if not tests:
         return {}
     cores = [to_core(rows, weighed_only=True) for rows in tests]
-    pooled = pooled_shares([(core, by_name(core)) for core in cores])
-    return {name: one.share for name, one in pooled.items()}
+    return pooled_shares([(core, by_name(core)) for core in cores])
 
 
-def _way(plan: Plan, made: Mapping[str, Decimal], tests: list[TestRows] | None) -> dict[str, Any]:
+def _way(plan: Plan, made: "Mapping[str, Made]", tests: list[TestRows] | None) -> dict[str, Any]:
     minutes = minutes_a_pound(tests)
     return {
         "id": str(plan.pk),
         "name": f"{plan.piece.shown_name}: {plan.name}",
         "minutes": "0",
         "minutes_per_lb": f"{minutes or MINUTES_A_POUND:f}",
-        "outputs": [{"product": name, "share": f"{share:f}"} for name, share in made.items()],
+        "outputs": [one.row(name) for name, one in made.items()],
         "tests": len(tests or ()),
         "is_timed": minutes is not None,
     }

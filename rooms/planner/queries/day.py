@@ -266,10 +266,13 @@ def _clock(minutes: int) -> str:
 
 @dataclass(frozen=True)
 class WorthView:
-    """What was worked out since: sentences, and what is still to come."""
+    """What was worked out since: sentences, how sure it is, and what is still to come."""
 
     lines: list[str]
+    sure: list[str]
     coming: list[str]
+    next: str = ""
+    """The kind that is asked for next."""
 
 
 def worth_view(plan: DayPlan) -> WorthView:
@@ -297,5 +300,23 @@ def worth_view(plan: DayPlan) -> WorthView:
             lines.append(
                 f"{bag.piece.shown_name}, {bag.weight}, that must be cut costs {money(cost)}."
             )
-    coming = [kind for kind in ("hour", "products", "musts") if kind not in worth]
-    return WorthView(lines, coming)
+    missing = [kind for kind in COMING if kind not in worth]
+    coming = [COMING[kind] for kind in missing]
+    return WorthView(lines, _sure(worth.get("sure"), names), coming, missing[0] if missing else "")
+
+
+COMING = {"hour": "an hour", "sure": "how sure", "products": "a pound more", "musts": "each must"}
+
+
+def _sure(found: dict[str, Any] | None, names: dict[str, Any]) -> list[str]:
+    """The range of the profit, and what is not met every time; the least likely first."""
+    if not found:
+        return []
+    low, high = money(Decimal(found["low"])), money(Decimal(found["high"]))
+    lines = [f"9 times in 10 between {low} and {high}."]
+    for share, name in sorted((share, name) for name, share in found["met"].items())[:4]:
+        times = round(share * 10)
+        if times < 10:
+            often = f"{times} times in 10" if times else "hardly ever"
+            lines.append(f"{names[name]['shown']} reaches its least {often}.")
+    return lines

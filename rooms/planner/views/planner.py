@@ -104,7 +104,12 @@ def worth(request: HttpRequest, plan_id: int, kind: str) -> HttpResponse:
     if kind not in KINDS:
         raise Http404
     if kind not in plan.worth:
-        asked = {"day": plan.document, "gross_profit": plan.answer["gross_profit"], "of": kind}
+        asked = {
+            "day": plan.document,
+            "gross_profit": plan.answer["gross_profit"],
+            "cut": plan.answer["cut"],
+            "of": kind,
+        }
         try:
             plan = keep_worth(plan.pk, solver.ask("/worth", asked))
         except (BadInput, solver.Away) as refused:

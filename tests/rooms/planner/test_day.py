@@ -89,15 +89,17 @@ def test_a_bag_is_pinned_to_a_way_or_left_and_what_that_costs_is_told(client, st
 def test_values_come_one_after_the_other_and_are_kept(client, stocked, solving, monkeypatch):
     plan_it(client, hours="0.5", hands="1")
     plan = DayPlan.objects.get()
-    for kind in ("hour", "products", "musts"):
+    for kind in ("hour", "sure", "products", "musts"):
         address = reverse("planner:worth", args=[plan.pk, kind])
         assert client.post(address).status_code == 200
     plan.refresh_from_db()
-    assert set(plan.worth) == {"hour", "products", "musts"}
+    assert set(plan.worth) == {"hour", "sure", "products", "musts"}
+    assert D(plan.worth["sure"]["low"]) < D(plan.worth["sure"]["high"])
     assert D(plan.worth["hour"]) > 0
     monkeypatch.setattr("rooms.planner.rules.solver.ask", None)  # it is not asked again
     words = words_of(client.post(reverse("planner:worth", args=[plan.pk, "hour"])))
     assert "One more hour of hands brings" in words
+    assert "9 times in 10 between" in words
     assert "Being worked out" not in words
     assert client.post(reverse("planner:worth", args=[plan.pk, "else"])).status_code == 404
 

@@ -1,0 +1,72 @@
+"""Morning to the block: the day planned by the real solver, a bag pinned, a cutter ill, a job begun."""
+
+import sys
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.conftest import ROOT, free_port, running, tablet, until
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def solver(settings):
+    """The solver's own process."""
+    port = free_port()
+    settings.SOLVER_URL = f"http://127.0.0.1:{port}"
+    command = [sys.executable, "-m", "mindful_tally.solver", "--port", str(port)]
+    assert ROOT.is_dir()
+    with running(command, settings.SOLVER_URL):
+        yield
+
+
+@pytest.fixture
+def stocked(fill):
+    return fill(
+        ("beef-shoulder-clod", 20, "19.00"),
+        ("beef-shoulder-clod", 21, "18.40"),
+        ("beef-tenderloin", 22, "6.17"),
+        price="4.10",
+    )
+
+
+def test_from_six_in_the_morning_to_the_block_in_ten_touches(
+    browser, live_server, shop, stocked, solver
+):
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto("/")
+        page.get_by_role("link", name="Planner").tap()
+        page.get_by_role("button", name="Plan the day").tap()
+        expect(page.locator(".plan-head")).to_contain_text("of 3 bags")
+        until(page, "#worth", "hands bring")
+        until(page, "#worth", "9 times in 10 between")
+        page.get_by_role("button", name="Give to the block").tap()
+        expect(page.locator(".plan-head")).to_contain_text("given to the block")
+        page.locator(".lanes a").first.tap()
+        page.get_by_role("button", name="Open the piece").first.tap()
+        expect(page.locator("#rail")).to_contain_text("still on the block")
+
+
+def test_a_bag_is_pinned_and_then_one_cutter_is_ill(browser, live_server, shop, stocked, solver):
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto("/planner/")
+        page.get_by_role("button", name="Plan the day").tap()
+        page.get_by_text("Whoever knows better").tap()
+        page.locator(f"[name=pin-{stocked[0].pk}]").select_option(label="not today")
+        page.get_by_role("button", name="Plan it again").tap()
+        expect(page.locator(".totals")).to_contain_text("than the plan before")
+        expect(page.locator(".plan-head")).to_contain_text("of 2 bags")
+        page.fill("[name=hands]", "1")
+        page.get_by_role("button", name="Plan it again").tap()
+        expect(page.locator(".lanes .piece", has_text="Cutter 2")).to_have_count(0)
+
+
+def test_the_day_fits_a_phone(browser, live_server, shop, stocked, solver):
+    with tablet(browser, live_server.url, 390, 844) as phone:
+        phone.goto("/planner/")
+        phone.get_by_role("button", name="Plan the day").click()
+        expect(phone.locator(".plan-head")).to_contain_text("bags")
+        assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+        phone.goto("/planner/ways/beef-shoulder-clod/")
+        assert phone.evaluate("document.documentElement.scrollWidth") <= 390
