@@ -333,7 +333,7 @@ def _walk(plain: Grid, task: Task, told: Sequence[Told]) -> _Walk:
         left -= one.share
         walk.knife = max(_nearest(grid, walk.gone), start)
         if task.bone_cuts is not None:
-            walk.knife = _between_bones(task, walk.knife)
+            walk.knife = _between_bones(task, one, start, walk.knife)
         if one.asked is not None:
             _see(walk, plain, one, task.at(start))
             more = replace(one.asked, before=Decimal(0), continues=True)
@@ -370,10 +370,13 @@ def _at(grid: Grid, at: float) -> float:
     return before + (after - before) * (at - one) / (other - one)
 
 
-def _between_bones(task: Task, place: int) -> int:
-    """The nearest place where a cut may have fallen."""
+def _between_bones(task: Task, one: Told, start: int, place: int) -> int:
+    """Where the cut fell: as asked, else at the nearest place it may have, behind its start."""
+    if one.asked is not None:
+        return min(start + round(one.asked.thick / task.step), task.last)
     cuts = [int(cut / task.step) for cut in task.bone_cuts or ()]
-    return min([*cuts, task.last], key=lambda cut: abs(cut - place))
+    behind = [cut for cut in (*cuts, task.last) if cut > start]
+    return min(behind or [task.last], key=lambda cut: abs(cut - place))
 
 
 def _nearest(grid: Grid, gone: Fraction) -> int:

@@ -9,5 +9,6 @@ urlpatterns = [
     path("<int:plan_id>/worth/<slug:kind>/", planner.worth, name="worth"),
     path("ways/", planner.front, name="ways_front"),
     path("ways/<slug:key>/", planner.ways, name="ways"),
+    path("week/", planner.week, name="week"),
     path("wanted/", planner.wanted_list, name="wanted"),
 ]

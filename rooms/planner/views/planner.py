@@ -20,6 +20,7 @@ from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
 from rooms.planner.queries.asking import asking, checked
 from rooms.planner.queries.day import day_view, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
+from rooms.planner.queries.week import week as week_of
 from rooms.planner.rules import solver
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
@@ -180,6 +181,13 @@ def _ways(form: WaysForm, piece: Piece) -> Any:
         )
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
+
+
+@may(Right.LOOK)
+@require_GET
+def week(request: HttpRequest) -> HttpResponse:
+    """What falls due, gets old enough and is wanted in the next seven days."""
+    return render(request, "planner/week.html", {"week": week_of(timezone.localdate())})
 
 
 @may(Right.PRICE)

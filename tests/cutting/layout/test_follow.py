@@ -204,6 +204,19 @@ def test_the_two_schools_follow_too(aim):
         assert max(weights) - min(weights) < 0.08
 
 
+def test_light_sections_between_bones_still_move_the_knife_on():
+    cuts = tuple(D(60 * i) for i in range(1, 7))
+    products = (type(grade())("chop", bones=1, price=UnitPrice.of("12", "lb")),)
+    task = ribeye(products=products, bone_cuts=cuts)
+    told = ()
+    for number in range(1, 5):
+        asked = follow(task, told).next[0]
+        told = (*told, Told(asked.expected * Fraction("0.3"), "chop", asked=asked))
+        assert task.at(follow(task, told).knife) == 60 * number
+    other = follow(task, (*told, Told(Fraction(1, 100), "chop")))
+    assert task.at(other.knife) == 300
+
+
 def test_bones_stay_where_they_are():
     cuts = tuple(D(60 * i) for i in range(1, 7))
     one = grade("roast", price="9", thin=1, thick=400)

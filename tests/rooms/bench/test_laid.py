@@ -29,7 +29,7 @@ from rooms.cooler.models import Bag
 from rooms.layout.models import CameOut
 from rooms.layout.rules.pooling import pooled
 from rooms.layout.rules.shapes import shape_of
-from tests.conftest import capture, words_of
+from tests.conftest import capture, decide, words_of
 
 pytestmark = pytest.mark.django_db
 ASKED = {"plan": "steaks-one-inch", "weight": "12.40", "unit": "lb"}
@@ -85,6 +85,13 @@ def test_a_test_opened_with_a_layout_shows_its_next_cut_and_follows_what_is_weig
     said = words_of(client.get(answer["Location"]))
     assert next_cut(after).changed in said
     assert "came out" in next_cut(after).changed
+
+
+def test_a_kilo_shop_reads_its_next_cut_in_millimetres_and_grams(laid):
+    decide(unit=Unit.KG)
+    found = next_cut(cut(laid()))
+    assert found.thick.endswith(" mm")
+    assert found.weight.endswith(" g")
 
 
 def test_every_weighing_keeps_what_it_was_asked_for_and_the_next_follows(laid):

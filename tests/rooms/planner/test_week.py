@@ -1,0 +1,42 @@
+"""Seven days at one look."""
+
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from rooms.cooler.models import Bag
+from rooms.planner.actions.want import want
+from rooms.planner.queries.week import week
+from rooms.pricebook.models import Product
+from tests.conftest import words_of
+
+pytestmark = pytest.mark.django_db
+
+
+def test_each_bag_stands_on_the_days_on_which_something_changes(client, fill, shop):
+    today = timezone.localdate()
+    bags = fill(
+        ("beef-ribeye", 20, "14.50"), ("beef-ribeye", 20, "13.00"), ("pork-loin", 3, "8.60")
+    )
+    later = today + timedelta(days=2)
+    Bag.objects.filter(pk__in=[bag.pk for bag in bags[:2]]).update(ends_on=later)
+    Bag.objects.filter(pk=bags[2].pk).update(
+        ends_on=today - timedelta(days=1), old_enough_on=today + timedelta(days=3)
+    )
+    want(Product.objects.filter(is_sold=True).first(), later.weekday(), Decimal(2), Decimal(5))
+    found = week(today)
+    assert len(found.days) == 7
+    assert [(group.many, group.weight) for group in found.days[2].due] == [(2, Decimal("27.50"))]
+    assert found.days[2].wanted >= 1
+    assert [group.piece for group in found.days[3].ready] == ["Pork loin, boneless"]
+    assert found.past[0].many == 1
+    words = words_of(client.get(reverse("planner:week")))
+    assert "Falls due" in words
+    assert "decided about first" in words
+
+
+def test_an_empty_cooler_has_a_quiet_week(client, shop):
+    assert "No bag changes." in words_of(client.get(reverse("planner:week")))
