@@ -6,6 +6,8 @@ from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from typing import Any
 
+from django.utils import timezone
+
 from cutting.cooler.temperature import Reading as CoreReading
 from cutting.cooler.temperature import excursions
 from cutting.quantities import Weight
@@ -22,6 +24,7 @@ from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
 from rooms.cooler.rules.new_bag import NewBag
 from rooms.demo import shop
 from rooms.planner.actions.want import want
+from rooms.planner.models import Sold
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 
@@ -141,6 +144,24 @@ def make_wanted() -> None:
         for weekday in range(7):
             more = Decimal("1.5") if weekday in (4, 5) else Decimal(1)
             want(products[key], weekday, Decimal(least) * more, Decimal(most) * more)
+
+
+SOLD_WEEKS = 9
+
+
+def make_sales(now: datetime, rng: random.Random) -> None:
+    """What the invented till sold in the last weeks: about the list, more before the weekend."""
+    products = Product.objects.filter(cut__key__in=shop.WANTED).select_related("cut")
+    today = timezone.localdate(now)
+    rows = []
+    for product in products:
+        least, most = (Decimal(value) for value in shop.WANTED[product.cut.key])
+        for back in range(1, SOLD_WEEKS * 7):
+            day = today - timedelta(days=back)
+            usual = float(least + most) / 2 * (1.5 if day.weekday() in (4, 5) else 1.0)
+            weight = Decimal(repr(round(max(rng.gauss(usual * 0.9, usual * 0.2), 0), 2)))
+            rows.append(Sold(product=product, day=day, weight=weight, taken_at=now))
+    Sold.objects.bulk_create(rows)
 
 
 def random_key(rng: random.Random) -> uuid.UUID:

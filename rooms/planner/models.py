@@ -65,3 +65,32 @@ class DayPlan(models.Model):
 
     def __str__(self) -> str:
         return f"plan for {self.day}"
+
+
+class Sold(models.Model):
+    """What a till sold of a product on a day, or in an hour of it, in the product's unit."""
+
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="sold")
+    day = models.DateField()
+    hour = models.PositiveSmallIntegerField(null=True)
+    """None where the till says only the day."""
+    weight = PlainDecimalField()
+    money = PlainDecimalField(null=True)
+    taken_at = models.DateTimeField()
+    taken_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ("day", "hour", "id")
+        verbose_name_plural = "sold"
+        indexes = [models.Index(fields=("product", "day"), name="sold_by_day")]
+        constraints = [
+            models.UniqueConstraint(fields=("product", "day", "hour"), name="sold_once_an_hour"),
+            models.UniqueConstraint(
+                fields=("product", "day"), condition=models.Q(hour=None), name="sold_once_a_day"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.product}, {self.day}: {self.weight}"

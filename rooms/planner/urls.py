@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.planner.views import planner
+from rooms.planner.views import planner, selling
 
 app_name = "planner"
 urlpatterns = [
@@ -10,5 +10,6 @@ urlpatterns = [
     path("ways/", planner.front, name="ways_front"),
     path("ways/<slug:key>/", planner.ways, name="ways"),
     path("week/", planner.week, name="week"),
+    path("sales/", selling.sales, name="sales"),
     path("wanted/", planner.wanted_list, name="wanted"),
 ]

@@ -78,6 +78,8 @@ def pages_of(weighed, opened, shop):
         "/cooler/windows/",
         "/cooler/windows/beef-rib/",
         "/planner/wanted/",
+        "/planner/week/",
+        "/planner/sales/",
         "/bench/",
         "/?wall=1",
         reverse("cooler:bag", args=[bag.pk]),

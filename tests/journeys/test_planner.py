@@ -68,5 +68,6 @@ def test_the_day_fits_a_phone(browser, live_server, shop, stocked, solver):
         phone.get_by_role("button", name="Plan the day").click()
         expect(phone.locator(".plan-head")).to_contain_text("bags")
         assert phone.evaluate("document.documentElement.scrollWidth") <= 390
-        phone.goto("/planner/ways/beef-shoulder-clod/")
-        assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+        for path in ("ways/beef-shoulder-clod/", "week/", "sales/", "wanted/"):
+            phone.goto(f"/planner/{path}")
+            assert phone.evaluate("document.documentElement.scrollWidth") <= 390, path

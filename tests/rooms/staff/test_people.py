@@ -73,6 +73,7 @@ WRITES_NEED = {
             f"/sheet/{NOBODY}/approve/",
             f"/sheet/{NOBODY}/correct/",
             "/planner/wanted/",
+            "/planner/sales/",
             "/planner/",
             "/planner/1/give/",
             f"/counter/test/{NOBODY}/",
