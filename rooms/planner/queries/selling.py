@@ -13,6 +13,8 @@ from rooms.planner.models import WEEKDAYS, Sold, Wanted
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 
+MARKED_DOWN = Decimal("0.5")
+"""What is left over brings at most so much of its cost. Common practice, no published source."""
 EVEN = Decimal("0.6")
 """The balance where no cost is known: a lost sale is a little dearer than a markdown."""
 
@@ -77,7 +79,7 @@ def _balance(product: Product, price: object) -> tuple[Decimal, str]:
     if cost is None or amount is None:
         return EVEN, "no cost is known: 60 %"
     try:
-        share = balance(amount, cost, min(product.transfer or ZERO, cost))
+        share = balance(amount, cost, min(product.transfer or ZERO, cost * MARKED_DOWN))
     except BadValue:
         return EVEN, "it sells below its cost: 60 %"
     return share, f"{share * 100:.0f} %"
