@@ -40,7 +40,7 @@ LARGEST = 8 * 1024 * 1024
 def choose(asked: dict[str, Any]) -> dict[str, Any]:
     """The plan of a day, without what things are worth. Raises BadDocument."""
     day = read_day(asked)
-    return write_plan(day, solve_plan(day, SECONDS))
+    return write_plan(day, solve_plan(day, SECONDS, by_the_hour=asked.get("aim") == "hour"))
 
 
 def worth(asked: dict[str, Any]) -> dict[str, Any]:

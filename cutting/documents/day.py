@@ -21,7 +21,7 @@ from cutting.plans.day import (
     musts_do_not_fit,
     why_not,
 )
-from cutting.plans.day_solver import NoDay, OutOfTime, Worth, best_day, worth
+from cutting.plans.day_solver import NoDay, OutOfTime, Worth, best_by_the_hour, best_day, worth
 from cutting.quantities import ONE, ZERO, Unit, Weight, working
 from cutting.words.plan import not_cut_words
 
@@ -160,12 +160,14 @@ def _bags(read: DayReader, top: dict[str, Any], ways: set[str]) -> tuple[DayBag,
     return tuple(found)
 
 
-def solve_plan(day: Day, seconds: float = 30.0) -> DayFigures:
-    """The plan alone. Raises BadDocument with what cannot be met."""
+def solve_plan(day: Day, seconds: float = 30.0, *, by_the_hour: bool = False) -> DayFigures:
+    """The plan alone: the most gross profit, or the most a minute of hands. Raises BadDocument with what cannot be met."""
     too_long = musts_do_not_fit(day)
     if too_long:
         raise BadDocument(_too_long(day, too_long))
     try:
+        if by_the_hour:
+            return best_by_the_hour(day, seconds=seconds)
         return best_day(day, seconds=seconds)
     except NoDay as none:
         wrong, right = f"{day.least_products}", f"{none.most_products} or fewer is right"

@@ -203,6 +203,45 @@ def best_day(day: Day, *, seconds: float = 30.0, in_order: bool = True) -> DayFi
     return _earliest(programme, best) if in_order else best
 
 
+MOST_ROUNDS = 30
+
+
+def best_by_the_hour(day: Day, *, seconds: float = 30.0) -> DayFigures:
+    """The choice that brings the most gross profit a minute of hands, of those with the smallest
+    shortfall: a ratio, solved by a row of programmes (Dinkelbach 1967; value from memory).
+
+    Where nothing brings more than it costs, the best day as it is. Raises as `best_day`.
+    """
+    programme = _Programme(day, seconds)
+    found = programme.least(programme.shortfall())
+    if found is None:
+        raise NoDay(_most_products(day, seconds))
+    programme.hold(programme.shortfall(), found[0])
+    best = best_day(day, seconds=seconds, in_order=False)
+    if best.gross_profit <= 0 or not best.minutes:
+        return best
+    loss, minutes = programme.loss(), programme.minutes()
+    for _ in range(MOST_ROUNDS):
+        rate = float(best.gross_profit) / float(best.minutes)
+        terms = dict(loss)
+        for column, value in minutes.items():
+            terms[column] = terms.get(column, 0.0) + rate * value
+        found = programme.least(terms)
+        tried = None if found is None else day_figures(day, found[1])
+        if tried is None or not _is_dearer(tried, best):
+            break
+        best = tried
+        if not best.minutes:  # what takes no time at all
+            break
+    return best
+
+
+def _is_dearer(one: DayFigures, other: DayFigures) -> bool:
+    """Whether it brings more a minute, in decimals."""
+    with working():
+        return one.gross_profit * other.minutes > other.gross_profit * one.minutes
+
+
 def _most_products(day: Day, seconds: float) -> int | None:
     """The most different products there can be; None where musts and minutes fit by no means."""
     free = _Programme(replace(day, least_products=0), seconds)

@@ -13,6 +13,7 @@ from rooms.common.forms import PlainDecimal
 from rooms.planner.models import WEEKDAYS
 from rooms.pricebook.models import Product
 
+AIMS = [("profit", "the most gross profit"), ("hour", "the most an hour")]
 USUAL_HANDS, USUAL_HOURS = 2, Decimal("3")
 MOST_HOURS = 14
 
@@ -26,6 +27,7 @@ class DayForm(forms.Form):
     key = forms.UUIDField(widget=forms.HiddenInput)
     hands = forms.IntegerField(label="Cutters", min_value=1, max_value=MOST_LANES)
     hours = PlainDecimal(label="Hours of each", above=0, most=MOST_HOURS, example="3.5")
+    aim = forms.ChoiceField(label="Aim", choices=AIMS, required=False)
     least_products = forms.IntegerField(
         label="Different products, at least", min_value=0, max_value=60, required=False
     )

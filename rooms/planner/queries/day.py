@@ -72,6 +72,7 @@ class DayView:
     many: int
     of: int
     minutes: str
+    an_hour: str
     done: str
     shortfall: str
 
@@ -120,6 +121,7 @@ def day_view(plan: DayPlan, start: int) -> DayView:
         many=len(answer["cut"]),
         of=len(document["bags"]),
         minutes=_hours(Decimal(answer["minutes"])),
+        an_hour=_an_hour(answer),
         done=_clock(start + int(end)),
         shortfall=money(Decimal(answer["shortfall"])) if Decimal(answer["shortfall"]) else "",
     )
@@ -255,6 +257,15 @@ def _against(plan: DayPlan) -> str:
     return f"{money(abs(more))} {'more' if more > 0 else 'less'} than the plan before"
 
 
+def _an_hour(answer: dict[str, Any]) -> str:
+    """Gross profit for an hour of hands; empty for an idle day."""
+    minutes = Decimal(answer["minutes"])
+    if not minutes:
+        return ""
+    with working():
+        return money(Decimal(answer["gross_profit"]) * 60 / minutes)
+
+
 def _hours(minutes: Decimal) -> str:
     whole = int(minutes.to_integral_value())
     return f"{whole // 60} h {whole % 60} min" if whole >= 60 else f"{whole} min"
@@ -300,12 +311,18 @@ def worth_view(plan: DayPlan) -> WorthView:
             lines.append(
                 f"{bag.piece.shown_name}, {bag.weight}, that must be cut costs {money(cost)}."
             )
-    missing = [kind for kind in COMING if kind not in worth]
+    missing = [kind for kind in kinds_of(plan) if kind not in worth]
     coming = [COMING[kind] for kind in missing]
     return WorthView(lines, _sure(worth.get("sure"), names), coming, missing[0] if missing else "")
 
 
 COMING = {"hour": "an hour", "sure": "how sure", "products": "a pound more", "musts": "each must"}
+
+
+def kinds_of(plan: DayPlan) -> list[str]:
+    """What can be worked out of a plan. What an hour or a pound is worth are differences of the most
+    gross profit, so a plan by the hour knows only how sure it is."""
+    return ["sure"] if plan.document.get("aim") == "hour" else list(COMING)
 
 
 def _sure(found: dict[str, Any] | None, names: dict[str, Any]) -> list[str]:

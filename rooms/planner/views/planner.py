@@ -18,7 +18,7 @@ from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HANDS, USUAL_HOURS, DayForm, WantedForm, WaysForm
 from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
 from rooms.planner.queries.asking import asking, checked
-from rooms.planner.queries.day import day_view, newest, worth_view
+from rooms.planner.queries.day import day_view, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
 from rooms.planner.queries.week import week as week_of
 from rooms.planner.rules import solver
@@ -52,6 +52,7 @@ def _initial() -> dict[str, Any]:
         "hands": last.hands if last else USUAL_HANDS,
         "hours": f"{hours.normalize():f}",
         "least_products": last.document["least_products"] if last else 0,
+        "aim": last.document.get("aim", "profit") if last else "profit",
     }
 
 
@@ -73,8 +74,9 @@ def _solve(request: HttpRequest, form: DayForm, pins: dict[str, str]) -> DayPlan
         found = checked(asking(today, form.minutes(), data["least_products"] or 0, pins))
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
-    answer = solver.ask("/choose", found.document)
-    document = {**found.document, "left_out": found.left_out}
+    asked_document = {**found.document, "aim": data["aim"] or "profit"}
+    answer = solver.ask("/choose", asked_document)
+    document = {**asked_document, "left_out": found.left_out}
     asked = Asked(data["key"], today, data["hands"], form.minutes(), document, answer, pins)
     return keep_plan(asked, by_id(request))
 
@@ -104,7 +106,7 @@ def worth(request: HttpRequest, plan_id: int, kind: str) -> HttpResponse:
     plan = get_object_or_404(DayPlan, pk=plan_id)
     if kind not in KINDS:
         raise Http404
-    if kind not in plan.worth:
+    if kind not in plan.worth and kind in kinds_of(plan):
         asked = {
             "day": plan.document,
             "gross_profit": plan.answer["gross_profit"],

@@ -4,7 +4,7 @@ import math
 from itertools import combinations, pairwise
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from shapely import LineString, Point, Polygon, box
 
@@ -71,7 +71,8 @@ def test_an_outline_goes_through_its_points_and_its_path_ends_where_it_began(tex
 def test_every_fibre_lies_inside_and_along_the_grain(text, start, turn):
     line = curve(text, closed=True)
     grain = Grain(start, start + turn)
-    shape = Polygon(line.points).buffer(0)
+    shape = Polygon(line.points)
+    assume(shape.is_valid)  # of an outline that crosses itself shapely knows no inside
     left, right, _, _ = line.box
     found = fibres(line, grain)
     assert found

@@ -23,6 +23,7 @@ from cutting.plans.day import (
 )
 from cutting.plans.day_solver import (
     NoDay,
+    best_by_the_hour,
     best_day,
     cost_of_must,
     worth,
@@ -130,6 +131,25 @@ def test_every_bag_is_cut_or_said_why_not_and_hours_are_kept(day):
         there = line.product.have + line.made
         assert line.short == max(line.product.least - there, 0)
         assert line.product.most is None or line.over == max(there - line.product.most, 0)
+
+
+@settings(max_examples=60, phases=SHORT, deadline=None)
+@given(days())
+def test_by_the_hour_no_choice_of_the_smallest_shortfall_brings_more_a_minute(day):
+    """Brute force: every choice that keeps the rules and has the smallest shortfall."""
+    choices = every(day)
+    if not choices:
+        return
+    found = best_by_the_hour(day)
+    short = min(one.shortfall for one in choices)
+    assert found.shortfall == short
+    least = [one for one in choices if one.shortfall == short]
+    if any(one.gross_profit > 0 and not one.minutes for one in least):
+        assert not found.minutes
+        return
+    rates = [one.gross_profit / one.minutes for one in least if one.minutes]
+    if rates and max(rates) > 0:
+        assert abs(found.gross_profit / found.minutes - max(rates)) < D("1e-9")
 
 
 def large(bags=24, ways=6, products=10, seed=3):

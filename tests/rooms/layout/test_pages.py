@@ -13,7 +13,7 @@ from django.urls import reverse
 from cutting.layout.aims import Aim, lay_out_for
 from cutting.layout.marks import inch_words
 from cutting.quantities import Unit
-from rooms.catalog.models import Piece
+from rooms.catalog.models import Piece, PlanOutput
 from rooms.layout.forms import read
 from rooms.layout.models import Measured
 from rooms.layout.queries.first import usual_weight
@@ -340,3 +340,15 @@ def test_bones_and_counts_that_cannot_be_say_which_and_what_would_be(client, sho
     )
     assert answer.status_code == 422
     assert says in words_of(answer)
+
+
+def test_every_piece_that_is_portioned_has_a_shape(shop):
+    """A target or a thickness of a plan asks for a place for the knife."""
+    portioned = PlanOutput.objects.filter(cut__isnull=False).exclude(
+        target_value=None, thickness=""
+    )
+    for output in portioned.select_related("plan__piece", "cut"):
+        found = shapes().get(output.plan.piece.key, ())
+        apart = {key for one in found for row in one.apart for key, _ in row.cuts}
+        known = [one for one in found if not one.cuts or output.cut.key in one.cuts]
+        assert known or output.cut.key in apart, output

@@ -104,6 +104,19 @@ def test_values_come_one_after_the_other_and_are_kept(client, stocked, solving, 
     assert client.post(reverse("planner:worth", args=[plan.pk, "else"])).status_code == 404
 
 
+def test_by_the_hour_less_is_cut_for_more_a_minute(client, stocked, solving):
+    plan_it(client)
+    plan_it(client, aim="hour")
+    hour, profit = DayPlan.objects.all()
+    assert hour.document["aim"] == "hour"
+    a, b = (D(p.answer["gross_profit"]) / D(p.answer["minutes"]) for p in (hour, profit))
+    assert a >= b
+    assert client.post(reverse("planner:worth", args=[hour.pk, "hour"])).status_code == 200
+    hour.refresh_from_db()
+    assert hour.worth == {}
+    assert "An hour of hands" in words_of(client.get(reverse("planner:day")))
+
+
 def test_a_job_leads_to_the_block_with_its_bag_and_way(client, stocked, solving):
     plan_it(client)
     page = client.get(reverse("planner:day"))
