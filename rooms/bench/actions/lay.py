@@ -20,6 +20,7 @@ from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
 from rooms.common.loading import Adding
+from rooms.common.writing import in_turn
 from rooms.layout.actions.keep_came_out import Came, keep_came_out
 
 
@@ -80,7 +81,8 @@ def lay_rows(rows: TestRows, laying: Laying, by_id: int | None, at: Any = None) 
     CuttingTest.objects.filter(pk=test.pk).update(has_layout=True)
     test.has_layout = True
     touch(test)
-    say_next(Standing(laid, rows, {}))
+    found = Standing(laid, rows, {})
+    say_next(found, found.following.next)
     return laid
 
 
@@ -121,13 +123,16 @@ def keep_asked(rows: TestRows, weighing: Weighing) -> dict[int, Asked]:
 def lay_again(rows: TestRows) -> None:
     """Say what comes next, after whatever changed the weighings of a test."""
     found = standing(rows)
-    if found is not None:
-        say_next(found)
+    if found is None:
+        return
+    coming = found.following.next  # worked out before the turn is taken
+    with in_turn():
+        say_next(found, coming)
 
 
-def say_next(found: Standing) -> None:
+def say_next(found: Standing, coming: tuple[Asked, ...]) -> None:
     Laid.objects.filter(pk=found.laid.pk).update(
-        asked=[plain_asked(one) for one in found.following.next],
+        asked=[plain_asked(one) for one in coming],
         asked_of=[weighing.pk for weighing in found.weighings],
     )
 
