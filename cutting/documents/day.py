@@ -8,9 +8,8 @@ from collections.abc import Iterable
 from decimal import Decimal
 from typing import Any
 
-from cutting.documents.reading import Reader, what
+from cutting.documents.reading import Reader, check_head, what
 from cutting.documents.result import plain
-from cutting.documents.ways import check_head
 from cutting.errors import BadDocument, Fault
 from cutting.plans.day import (
     Day,

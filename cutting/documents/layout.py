@@ -11,7 +11,7 @@ from fractions import Fraction
 from math import ceil
 from typing import Any
 
-from cutting.documents.reading import Reader, what
+from cutting.documents.reading import Reader, check_head, what
 from cutting.documents.result import plain
 from cutting.errors import BadDocument, BadValue, Fault
 from cutting.layout.profile import MM, MOST_STATIONS, Profile, Section, Station, is_lean
@@ -86,21 +86,7 @@ def read_layout(data: Any) -> LayoutDocument:
     """The task of a document. Raises BadDocument with every fault found."""
     read = LayoutReader()
     top = read.object(data, "$")
-    for key, right in (("format", FORMAT), ("version", VERSION)):
-        value = top.get(key)
-        if value != right or isinstance(value, bool):
-            told = f'"{right}" is right' if isinstance(right, str) else f"{right} is right"
-            read.fault(f"$.{key}", what(value, key in top), told)
-            raise BadDocument(tuple(read.faults))
-    currency = top.get("currency")
-    if not (
-        isinstance(currency, str)
-        and len(currency) == 3
-        and currency.isascii()
-        and currency.isalpha()
-        and currency.isupper()
-    ):
-        read.fault("$.currency", what(currency, "currency" in top), 'three capitals, "USD"')
+    check_head(read, top, FORMAT, VERSION)
     piece = read.object(top.get("piece"), "$.piece")
     weight, profile = read.weight(piece, "weight", "$.piece"), _profile(read, piece)
     read.text(piece, "name", "$.piece")

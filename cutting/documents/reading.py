@@ -141,6 +141,25 @@ class Reader:
         return value
 
 
+def check_head(read: Reader, top: dict[str, Any], name: str, version: int) -> None:
+    """Format and version, without which nothing else is read; and the currency."""
+    for key, right in (("format", name), ("version", version)):
+        value = top.get(key)
+        if value != right or isinstance(value, bool) or type(value) is not type(right):
+            told = f'"{right}" is right' if isinstance(right, str) else f"{right} is right"
+            read.fault(f"$.{key}", what(value, key in top), told)
+            raise BadDocument(tuple(read.faults))
+    currency = top.get("currency")
+    if not (
+        isinstance(currency, str)
+        and len(currency) == 3
+        and currency.isascii()
+        and currency.isalpha()
+        and currency.isupper()
+    ):
+        read.fault("$.currency", what(currency, "currency" in top), 'three capitals, "USD"')
+
+
 def read_document(data: Any) -> Document:
     """A document from decoded JSON. Raises BadDocument with every fault found.
 

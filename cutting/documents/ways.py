@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from cutting.documents.reading import Reader, what
+from cutting.documents.reading import Reader, check_head, what
 from cutting.documents.result import plain
 from cutting.errors import BadDocument, BadValue
 from cutting.plans.ways import FEWEST, MOST, Compared, Way, WayFigures, WayOutput
@@ -21,25 +21,6 @@ class WaysDocument:
     piece: Piece
     ways: tuple[Way, ...]
     rate: Decimal | None
-
-
-def check_head(read: Reader, top: dict[str, Any], name: str, version: int) -> None:
-    """Format and version, without which nothing else is read; and the currency."""
-    for key, right in (("format", name), ("version", version)):
-        value = top.get(key)
-        if value != right or isinstance(value, bool) or type(value) is not type(right):
-            told = f'"{right}" is right' if isinstance(right, str) else f"{right} is right"
-            read.fault(f"$.{key}", what(value, key in top), told)
-            raise BadDocument(tuple(read.faults))
-    currency = top.get("currency")
-    if not (
-        isinstance(currency, str)
-        and len(currency) == 3
-        and currency.isascii()
-        and currency.isalpha()
-        and currency.isupper()
-    ):
-        read.fault("$.currency", what(currency, "currency" in top), 'three capitals, "USD"')
 
 
 def read_ways(data: Any) -> WaysDocument:

@@ -128,7 +128,7 @@ def _made(
 ) -> "dict[str, Made]":
     """The share of each product that a way gives, by the shop's tests where it has any, and the
     spread of a single test's."""
-    shares = _pooled(tests)
+    shares = pooled_of(tests)
     found: dict[str, Made] = {}
     for row in rows:
         product = names.get(row.cut_id) if row.cut_id else None
@@ -162,7 +162,8 @@ class Made:
         return found if self.spread is None else found | {"spread": f"{self.spread:.5f}"}
 
 
-def _pooled(tests: list[TestRows] | None) -> dict[str, Pooled]:
+def pooled_of(tests: list[TestRows] | None) -> dict[str, Pooled]:
+    """The share of each pile that the tests of a plan gave, by its folded name."""
     if not tests:
         return {}
     cores = [to_core(rows, weighed_only=True) for rows in tests]

@@ -21,7 +21,6 @@ from cutting.plans.weighing_up import Sureness, how_sure
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, working
 from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import Role, same_name
-from cutting.sheet.yields import by_name, pooled_shares
 from cutting.words.pencil import money, percent
 from cutting.words.ways import best_words, flip_words
 from rooms.bench.models import CuttingTest
@@ -30,7 +29,7 @@ from rooms.bench.rules.rows import TestRows, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
-from rooms.planner.queries.asking import MINUTES_A_POUND, minutes_a_pound
+from rooms.planner.queries.asking import MINUTES_A_POUND, minutes_a_pound, pooled_of
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 
@@ -164,11 +163,7 @@ def _way(
     tests: list[TestRows] | None,
     priced: Priced,
 ) -> Way:
-    shares = {}
-    if tests:
-        cores = [to_core(each, weighed_only=True) for each in tests]
-        pooled = pooled_shares([(core, by_name(core)) for core in cores])
-        shares = {name: one.share for name, one in pooled.items()}
+    shares = {name: one.share for name, one in pooled_of(tests).items()}
     with working():
         per = minutes_a_pound(tests) or MINUTES_A_POUND
         minutes = per * bought.weight.to(Unit.LB)
