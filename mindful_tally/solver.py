@@ -97,9 +97,12 @@ def _or_none(solve: Callable[[], Decimal | None]) -> str | None:
 
 
 def application() -> web.Application:
-    pool = ThreadPoolExecutor(max_workers=1)
+    plans, values = (ThreadPoolExecutor(max_workers=1) for _ in range(2))
+    """A plan that is asked for does not wait behind what an older one is worth."""
 
-    async def answer(request: web.Request, work: Callable[..., Any]) -> web.Response:
+    async def answer(
+        request: web.Request, work: Callable[..., Any], pool: ThreadPoolExecutor
+    ) -> web.Response:
         asked = await request.json()
         try:
             found = await asyncio.get_running_loop().run_in_executor(pool, work, asked)
@@ -108,10 +111,10 @@ def application() -> web.Application:
         return web.json_response(found)
 
     async def chosen(request: web.Request) -> web.Response:
-        return await answer(request, choose)
+        return await answer(request, choose, plans)
 
     async def valued(request: web.Request) -> web.Response:
-        return await answer(request, worth)
+        return await answer(request, worth, values)
 
     async def here(_: web.Request) -> web.Response:
         return web.json_response({"ready": True})

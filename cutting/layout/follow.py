@@ -18,8 +18,8 @@ from itertools import pairwise
 
 from cutting.layout.aims import Aim, lay_out_for
 from cutting.layout.profile import Profile, Station
-from cutting.layout.solver import NONE, Grid, NoLayout, made
-from cutting.layout.task import Layout, Part, Task
+from cutting.layout.solver import Grid, NoLayout
+from cutting.layout.task import Layout, Task
 from cutting.quantities import Weight, working
 
 KNIFE = 0.04
@@ -446,11 +446,3 @@ def _laid(
 def _missing(task: Task, cut: dict[str, int]) -> tuple[str, ...]:
     names = {one.name for one in task.products if one.least > cut.get(one.name, 0)}
     return tuple(sorted(names))
-
-
-def gap_behind(following: Following) -> Part | None:
-    """What is left where nothing more fits."""
-    task, place = following.task, following.place
-    if following.layout is not None or place >= task.last:
-        return None
-    return made(task, Grid(task), place, task.last, NONE)

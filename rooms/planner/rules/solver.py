@@ -9,14 +9,15 @@ from django.conf import settings
 
 from rooms.common.errors import BadInput, Refused
 
-SECONDS = 25
+SECONDS, LONG_SECONDS = 25, 90
+"""For a plan, and for what things are worth, which the page does not wait for."""
 
 
 class Away(Refused):
     """The solver does not answer."""
 
 
-def ask(path: str, asked: dict[str, Any]) -> dict[str, Any]:
+def ask(path: str, asked: dict[str, Any], seconds: int = SECONDS) -> dict[str, Any]:
     """Raises BadInput with what cannot be met, Away where nobody answers in time."""
     request = urllib.request.Request(  # noqa: S310 (an address of the settings)
         settings.SOLVER_URL + path,
@@ -24,7 +25,7 @@ def ask(path: str, asked: dict[str, Any]) -> dict[str, Any]:
         {"Content-Type": "application/json"},
     )
     try:
-        with urllib.request.urlopen(request, timeout=SECONDS) as answer:  # noqa: S310
+        with urllib.request.urlopen(request, timeout=seconds) as answer:  # noqa: S310
             found: dict[str, Any] = json.loads(answer.read())
             return found
     except urllib.error.HTTPError as error:

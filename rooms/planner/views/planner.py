@@ -83,8 +83,7 @@ def _solve(request: HttpRequest, form: DayForm, pins: dict[str, str]) -> DayPlan
 
 def _day(request: HttpRequest, form: DayForm, told: Told) -> HttpResponse:
     plan = newest(timezone.localdate())
-    now = timezone.localtime()
-    start = max(SIX, now.hour * 60 + now.minute // 30 * 30) if plan else SIX
+    start = SIX
     if plan is not None:
         made = timezone.localtime(plan.made_at)
         start = max(SIX, made.hour * 60 + made.minute // 30 * 30)
@@ -114,7 +113,8 @@ def worth(request: HttpRequest, plan_id: int, kind: str) -> HttpResponse:
             "of": kind,
         }
         try:
-            plan = keep_worth(plan.pk, solver.ask("/worth", asked))
+            found = solver.ask("/worth", asked, seconds=solver.LONG_SECONDS)
+            plan = keep_worth(plan.pk, found)
         except (BadInput, solver.Away) as refused:
             context = {"plan": plan, "worth": worth_view(plan), "refused": refused}
             return render(request, "planner/_worth.html", context, status=refused.status)

@@ -10,7 +10,7 @@ def solving(monkeypatch):
     """The solver without its process: what is asked is answered by the same functions."""
     from cutting.errors import BadDocument
 
-    def ask(path, asked):
+    def ask(path, asked, seconds=0):
         try:
             return {"/choose": process.choose, "/worth": process.worth}[path](asked)
         except BadDocument as bad:
