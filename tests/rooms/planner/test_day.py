@@ -200,3 +200,19 @@ def test_a_cutter_looks_and_does_not_plan(as_role, stocked, solving):
     assert cutter.get(reverse("planner:day")).status_code == 200
     assert plan_it(cutter).status_code == 403
     assert not DayPlan.objects.exists()
+
+
+def test_a_bag_that_was_opened_since_is_refused_in_words_and_left_out_of_the_next_plan(
+    client, stocked, solving
+):
+    plan_it(client)
+    view = client.get(reverse("planner:day")).context["view"]
+    job = next(iter(view.jobs.values()))
+    gone = job.address.split("bag=")[1].split("&")[0]
+    Bag.objects.filter(pk=gone).update(state=Bag.State.OPENED, left_at=timezone.now())
+    assert client.get(reverse("planner:day")).status_code == 200
+    late = client.get(job.address)
+    assert late.status_code == 409
+    assert "is opened already" in words_of(late)
+    plan_it(client)
+    assert gone not in {row["id"] for row in newest(timezone.localdate()).document["bags"]}
