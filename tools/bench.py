@@ -443,7 +443,7 @@ def days():
     """Forty bags by twelve ways into thirty products: proven, with ties, and what things are worth."""
     sys.path.insert(0, str(ROOT))
     from cutting.plans.day_solver import best_day, worth
-    from tests.cutting.plans.test_day import large
+    from tests.cutting.plans.days import large
 
     day = large(bags=40, ways=12, products=30)
     print("the day: 40 bags, 12 ways, 30 products, one core")

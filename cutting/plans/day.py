@@ -6,11 +6,13 @@ The search itself is `cutting.plans.day_solver`; what it finds is worked out aga
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
 from cutting.errors import BadValue
+from cutting.plans.hands import GRINDER, Block, Hands, Task, share_out
 from cutting.quantities import ONE, ZERO, Unit, UnitPrice, Weight, working
+from cutting.sheet.machines import Machine
 
 Choice = tuple[int | None, ...]
 """For each bag the number of its way among all ways; None where it is not cut."""
@@ -18,15 +20,27 @@ Choice = tuple[int | None, ...]
 
 @dataclass(frozen=True, slots=True)
 class DayWay:
-    """A way to cut a bag: minutes for each bag and for each pound, shares of each product."""
+    """A way to cut a bag: minutes for each bag and for each pound, shares of each product.
+
+    `part`: how much of the bag it takes, the rest goes back; minutes and shares are those of the
+    part already, as told of the whole bag. `parts`: the ways it is mixed of, with their parts; empty
+    for a plain one.
+    """
 
     id: str
     name: str
     minutes: Decimal
     minutes_per_lb: Decimal
     outputs: tuple[tuple[str, Decimal], ...]
+    species: str = ""
+    machines: frozenset[str] = frozenset()
+    waits: bool = False
+    part: Decimal = ONE
+    parts: tuple[tuple[str, Decimal], ...] = ()
 
     def __post_init__(self) -> None:
+        if not 0 < self.part <= 1:
+            raise BadValue(self.name, f"a part of {self.part}", "over 0, at most 1 is right")
         with working():
             total = sum((share for _, share in self.outputs), ZERO)
         if total > ONE:
@@ -84,13 +98,18 @@ class DayProduct:
 
 @dataclass(frozen=True)
 class Day:
-    """`minutes` of hands in all; at least `least_products` different products made or at hand."""
+    """`minutes` of hands in all; at least `least_products` different products made or at hand.
+
+    `block`: who has those minutes, and what is lost at the block; None: hands are alike and
+    nothing is lost.
+    """
 
     minutes: Decimal
     ways: tuple[DayWay, ...]
     bags: tuple[DayBag, ...]
     products: tuple[DayProduct, ...]
     least_products: int = 0
+    block: Block | None = None
     by_id: Mapping[str, int] = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
@@ -101,6 +120,44 @@ class Day:
     def minutes_of(self, bag: DayBag, way: DayWay) -> Decimal:
         with working():
             return way.minutes + way.minutes_per_lb * bag.weight.to(Unit.LB)
+
+    def cost_of(self, bag: DayBag, way: DayWay) -> Decimal:
+        """What a bag costs by a way: less where a part of it goes back."""
+        with working():
+            return bag.cost * way.part
+
+    def ground(self, made: Mapping[str, Decimal]) -> Decimal:
+        """The minutes of the grinder for what is made; 0 where it stands still."""
+        grind = self.block.grind if self.block else None
+        if grind is None:
+            return ZERO
+        units = {one.name: one.unit for one in self.products}
+        with working():
+            pounds = sum(
+                (
+                    Weight(made[name], units[name]).to(Unit.LB)
+                    for name in sorted(grind.products)
+                    if name in made
+                ),
+                ZERO,
+            )
+            return grind.minutes + grind.minutes_per_lb * pounds if pounds else ZERO
+
+    def tasks(self, choice: Choice, ground: Decimal) -> list[Task]:
+        """The work of a choice by its ways, the grinder last."""
+        minutes: dict[int, Decimal] = {}
+        with working():
+            for bag, number in zip(self.bags, choice, strict=True):
+                if number is not None:
+                    own = self.minutes_of(bag, self.ways[number])
+                    minutes[number] = minutes.get(number, ZERO) + own
+        ways = [(self.ways[number], own) for number, own in minutes.items()]
+        found = [Task(w.id, w.species, w.machines, w.waits, own) for w, own in ways]
+        if ground:
+            found.append(
+                Task(GRINDER, "", frozenset([Machine.GRINDER]), waits=False, minutes=ground)
+            )
+        return found
 
     def made_of(self, bag: DayBag, way: DayWay) -> dict[str, Decimal]:
         """What a bag gives of each product by a way, in the unit of the product's price."""
@@ -130,6 +187,10 @@ class DayFigures:
     products: tuple[ProductLine, ...]
     different: int
     """How many products are made or at hand."""
+    hands: Hands | None = None
+    """Who does what, where the day says who is there; None where nobody can."""
+    firmed: Decimal = ZERO
+    """Grams that are firmed in the freezer."""
 
     def order(self) -> tuple[Decimal, Decimal, Decimal, tuple[int, ...]]:
         """The smaller the better: shortfall, profit, minutes, then the earlier bags and ways."""
@@ -140,16 +201,20 @@ class DayFigures:
 def day_figures(day: Day, choice: Choice) -> DayFigures:
     """A choice worked out, exactly."""
     made = {one.name: ZERO for one in day.products}
-    minutes = cost = ZERO
+    minutes = cost = firmed = ZERO
     with working():
         for bag, number in zip(day.bags, choice, strict=True):
             if number is None:
                 continue
             way = day.ways[number]
             minutes += day.minutes_of(bag, way)
-            cost += bag.cost
+            cost += day.cost_of(bag, way)
+            firmed += bag.weight.to(Unit.G) * way.part if way.waits else ZERO
             for name, weight in day.made_of(bag, way).items():
                 made[name] += weight
+        ground = day.ground(made)
+        hands = share_out(day.block, day.tasks(choice, ground)) if day.block else None
+        minutes += ground + (hands.extra if hands else ZERO)
         lines, gained, shortfall, different = [], ZERO, ZERO, 0
         for one in day.products:
             there = one.have + made[one.name]
@@ -159,18 +224,28 @@ def day_figures(day: Day, choice: Choice) -> DayFigures:
             shortfall += short * one.price.amount
             different += there > 0
             lines.append(ProductLine(one, made[one.name], short, over))
-        return DayFigures(choice, minutes, gained - cost, shortfall, tuple(lines), different)
+        profit = gained - cost
+        return DayFigures(
+            choice, minutes, profit, shortfall, tuple(lines), different, hands, firmed
+        )
 
 
 def fits(day: Day, found: DayFigures) -> bool:
-    """Whether a choice keeps to the minutes, the musts and the least number of products."""
+    """Whether a choice keeps to the minutes, the musts, the least number of products, and to those
+    who are there."""
+    block = day.block
     return (
         found.minutes <= day.minutes
+        and (block is None or (found.hands is not None and _has_room(block, found)))
         and found.different >= day.least_products
         and all(
             way is not None or not bag.must for bag, way in zip(day.bags, found.choice, strict=True)
         )
     )
+
+
+def _has_room(block: Block, found: DayFigures) -> bool:
+    return block.freezer is None or found.firmed <= block.freezer.to(Unit.G)
 
 
 def musts_do_not_fit(day: Day) -> list[tuple[DayBag, Decimal]]:
@@ -192,8 +267,9 @@ class NotCut:
 
     bag: DayBag
     kind: str
-    """`minutes`: too few are left; `most`: what it gives is over the most; `cost`: it brings less
-    than it cost; `later`: it would change nothing for the better today."""
+    """`minutes`: too few are left; `hands`: nobody who may cut it has them; `freezer`: it would not
+    find room to be firmed; `most`: what it gives is over the most; `cost`: it brings less than it
+    cost; `later`: it would change nothing for the better today."""
     amount: Decimal
 
 
@@ -201,12 +277,14 @@ def why_not(day: Day, found: DayFigures) -> list[NotCut]:
     """For each bag that is not cut the reason, by its best way beside the plan."""
     rows = []
     left = day.minutes - found.minutes
+    alike, block = replace(day, block=None), day.block
+    found = day_figures(alike, found.choice)
     for number, (bag, own) in enumerate(zip(day.bags, found.choice, strict=True)):
         if own is not None:
             continue
         tried = [
             (
-                day_figures(day, _with(found.choice, number, day.by_id[one])),
+                day_figures(alike, _with(found.choice, number, day.by_id[one])),
                 day.ways[day.by_id[one]],
             )
             for one in bag.ways
@@ -219,6 +297,10 @@ def why_not(day: Day, found: DayFigures) -> list[NotCut]:
             rows.append(NotCut(bag, "minutes", fastest - left))
         elif gain > 0 and minutes > left:
             rows.append(NotCut(bag, "minutes", minutes - left))
+        elif gain > 0 and block and not _has_room(block, best):
+            rows.append(NotCut(bag, "freezer", ZERO))
+        elif gain > 0 and block and day_figures(day, best.choice).hands is None:
+            rows.append(NotCut(bag, "hands", ZERO))
         elif gain <= 0 and _is_over(best, found):
             rows.append(NotCut(bag, "most", -gain))
         elif gain < 0:

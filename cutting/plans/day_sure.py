@@ -40,7 +40,7 @@ def how_sure(day: Day, choice: Choice, spreads: Mapping[tuple[str, str], float])
         if number is None:
             continue
         way = day.ways[number]
-        cost += float(bag.cost)
+        cost += float(day.cost_of(bag, way))
         for name, weight in day.made_of(bag, way).items():
             share = float(dict(way.outputs)[name])
             spread = spreads.get((way.id, name), USUAL_SPREAD * share)

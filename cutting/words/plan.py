@@ -139,6 +139,10 @@ def not_cut_words(one: NotCut) -> str:
     """Why a bag stays in the cooler today."""
     if one.kind == "minutes":
         return f"{round_half_up(one.amount, 1)} minutes of hands are missing"
+    if one.kind == "hands":
+        return "nobody who may cut it has the minutes left"
+    if one.kind == "freezer":
+        return "the freezer has no room left to firm it"
     if one.kind == "most":
         return f"what it gives would be over the most: {money(one.amount)} less"
     if one.kind == "cost":

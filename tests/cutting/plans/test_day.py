@@ -1,23 +1,17 @@
 """The day against every choice there is, and against a second solver; what holds for every day."""
 
-import itertools
 from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
 import pytest
 from hypothesis import Phase, given, settings
-from hypothesis import strategies as st
 from scipy import optimize
 
 from cutting.errors import BadValue
 from cutting.plans.day import (
-    Day,
-    DayBag,
     DayProduct,
     DayWay,
-    day_figures,
-    fits,
     musts_do_not_fit,
     why_not,
 )
@@ -30,56 +24,12 @@ from cutting.plans.day_solver import (
     worth_of_hour,
     worth_of_product,
 )
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.quantities import UnitPrice
 from cutting.words.plan import not_cut_words
+from tests.cutting.plans.days import days, every, large
 
 D = Decimal
 SHORT = (Phase.explicit, Phase.reuse, Phase.generate, Phase.target)
-SHARES = st.sampled_from(["0", "0.1", "0.25", "0.4", "0.5"])
-
-
-def way(number, one, other, minutes, per_lb):
-    outputs = (("steak", D(one)), ("roast", D(other)))
-    return DayWay(f"w{number}", f"way {number}", D(minutes), D(per_lb), outputs)
-
-
-ways = st.lists(
-    st.tuples(SHARES, SHARES, st.integers(0, 8), st.sampled_from(["0", "0.5", "1"])),
-    min_size=1,
-    max_size=2,
-).map(lambda rows: tuple(way(i, *row) for i, row in enumerate(rows)))
-bags = st.lists(
-    st.tuples(st.integers(2, 12), st.integers(5, 60), st.booleans(), st.booleans()),
-    min_size=1,
-    max_size=4,
-)
-products = st.tuples(
-    st.integers(0, 6), st.integers(0, 6), st.sampled_from([None, 0, 3, 8]), st.integers(0, 5)
-)
-
-
-@st.composite
-def days(draw):
-    made = draw(ways)
-    ids = tuple(one.id for one in made)
-    rows = draw(bags)
-    some = tuple(
-        DayBag(f"b{i}", Weight(D(lb), Unit.LB), D(cost), ids if both else ids[:1], must)
-        for i, (lb, cost, must, both) in enumerate(rows)
-    )
-    wanted = []
-    for name, price in (("steak", "12"), ("roast", "7.50")):
-        have, least, more, over = draw(products)
-        most = None if more is None else D(least + more)
-        wanted.append(DayProduct(name, UnitPrice.of(price, "lb"), D(have), D(least), most, D(over)))
-    return Day(D(draw(st.integers(0, 40))), made, some, tuple(wanted), draw(st.integers(0, 2)))
-
-
-def every(day):
-    """Every choice that keeps to minutes, musts and the number of products."""
-    options = [[None, *(day.by_id[one] for one in bag.ways)] for bag in day.bags]
-    found = (day_figures(day, choice) for choice in itertools.product(*options))
-    return [one for one in found if fits(day, one)]
 
 
 @settings(max_examples=120, phases=SHORT, deadline=None)
@@ -150,35 +100,6 @@ def test_by_the_hour_no_choice_of_the_smallest_shortfall_brings_more_a_minute(da
     rates = [one.gross_profit / one.minutes for one in least if one.minutes]
     if rates and max(rates) > 0:
         assert abs(found.gross_profit / found.minutes - max(rates)) < D("1e-9")
-
-
-def large(bags=24, ways=6, products=10, seed=3):
-    """A day as a shop has it, its figures whole so that equal is equal."""
-    rng = np.random.default_rng(seed)
-    names = [f"p{i}" for i in range(products)]
-    made = []
-    for i in range(ways):
-        some = rng.choice(products, 3, replace=False)
-        outputs = tuple((names[j], D(int(rng.integers(5, 30))) / 100) for j in some)
-        made.append(DayWay(f"w{i}", f"way {i}", D(int(rng.integers(2, 9))), D("1.5"), outputs))
-    some = []
-    for b in range(bags):
-        ids = tuple(f"w{int(i)}" for i in rng.choice(ways, 2, replace=False))
-        weight = Weight(D(int(rng.integers(400, 2000))) / 100, Unit.LB)
-        cost = D(int(weight.value * 400)) / 100
-        some.append(DayBag(f"b{b}", weight, cost, ids, b < 2))
-    wanted = [
-        DayProduct(
-            name,
-            UnitPrice(D(int(rng.integers(600, 2000))) / 100, Unit.LB),
-            D(int(rng.integers(0, 6))),
-            D(int(rng.integers(0, 8))),
-            D(int(rng.integers(10, 30))),
-            D(2),
-        )
-        for name in names
-    ]
-    return Day(D(330), tuple(made), tuple(some), tuple(wanted), 4)
 
 
 @pytest.mark.parametrize("seed", [3, 11])
