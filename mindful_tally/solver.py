@@ -3,7 +3,8 @@
     python -m mindful_tally.solver --port 8004
 
 POST /choose takes a day (docs/formats/day.md) and answers with its plan. POST /worth takes the day, the
-plan's gross profit and bags, and what is asked (`hour`, `sure`, `products` or `musts`). 422 says what cannot be. It listens
+plan's gross profit and bags, and what is asked (`hour`, `sure`, `next`,
+`products` or `musts`). 422 says what cannot be. It listens
 on this machine only, and keeps nothing.
 """
 
@@ -11,6 +12,7 @@ from __future__ import annotations
 
 import argparse
 import asyncio
+from collections import Counter
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -19,28 +21,41 @@ from typing import Any
 
 from aiohttp import web
 
-from cutting.documents.day import read_day, solve_plan, write_plan
+from cutting.documents.day import look_for_plan, read_day, solve_plan, write_plan
 from cutting.documents.result import plain
 from cutting.errors import BadDocument
-from cutting.plans.day import Day, day_figures
+from cutting.plans.day import Choice, Day, DayFigures, day_figures
 from cutting.plans.day_solver import (
     NoDay,
     OutOfTime,
     begin,
     cost_of_must,
+    next_best,
     worth_of_hour,
     worth_of_product,
 )
 from cutting.plans.day_sure import how_sure
+from cutting.quantities import working
 
-SECONDS = 20.0
+QUICK, SECONDS = 3.0, 20.0
+"""How long a plan is looked for at once, and when somebody asks to look longer."""
 LARGEST = 8 * 1024 * 1024
 
 
 def choose(asked: dict[str, Any]) -> dict[str, Any]:
-    """The plan of a day, without what things are worth. Raises BadDocument."""
+    """The plan of a day, without what things are worth. Raises BadDocument.
+
+    `seconds`: how long it may look; what is not proven then is told with its gap.
+    """
     day = read_day(asked)
-    return write_plan(day, solve_plan(day, SECONDS, by_the_hour=asked.get("aim") == "hour"))
+    if asked.get("aim") == "hour":
+        return write_plan(day, solve_plan(day, SECONDS, by_the_hour=True))
+    found = look_for_plan(day, min(float(asked.get("seconds", QUICK)), SECONDS))
+    plan = write_plan(day, found.figures)
+    if found.is_proven:
+        return plan
+    gaps = {"gap": found.gap, "short_gap": found.short_gap}
+    return plan | {"open": {k: None if v is None else plain(v) for k, v in gaps.items()}}
 
 
 def worth(asked: dict[str, Any]) -> dict[str, Any]:
@@ -52,7 +67,9 @@ def worth(asked: dict[str, Any]) -> dict[str, Any]:
     if of == "sure":
         return sure(asked)
     if of == "hour":
-        return {"hour": _or_none(lambda: worth_of_hour(day, found, SECONDS))}
+        return {"hour": _hours(day, found)}
+    if of == "next":
+        return {"next": _next(day, asked)}
     if of == "products":
         return {"products": _products(day, found)}
     return {
@@ -68,16 +85,48 @@ def sure(asked: dict[str, Any]) -> dict[str, Any]:
     """How sure a plan is: the range of its profit, and how often each least is met."""
     data = asked["day"]
     day = read_day(data)
-    cut = {row["bag"]: day.by_id[row["way"]] for row in asked["cut"]}
     spreads = {
         (way["id"], output["product"]): float(output["spread"])
         for way in data["ways"]
         for output in way["outputs"]
         if "spread" in output
     }
-    found = how_sure(day, tuple(cut.get(bag.id) for bag in day.bags), spreads)
+    paces = {way["id"]: float(way["pace_spread"]) for way in data["ways"] if "pace_spread" in way}
+    found = how_sure(day, _choice(day, asked), spreads, paces)
     met = {name: round(share, 3) for name, share in found.met.items()}
-    return {"sure": {"low": f"{found.low:.2f}", "high": f"{found.high:.2f}", "met": met}}
+    money = {"low": f"{found.low:.2f}", "high": f"{found.high:.2f}"}
+    return {"sure": {**money, "met": met, "in_time": round(found.in_time, 3)}}
+
+
+def _hours(day: Day, found: DayFigures) -> Any:
+    """An hour more of all hands, or of each cutter by name."""
+    if day.block is None:
+        return _or_none(lambda: worth_of_hour(day, found, SECONDS))
+    return {
+        cutter.name: _or_none(lambda n=number: worth_of_hour(day, found, SECONDS, n))
+        for number, cutter in enumerate(day.block.cutters)
+    }
+
+
+def _next(day: Day, asked: dict[str, Any]) -> dict[str, Any] | None:
+    """The next best plan: how much less it brings, and by which ways it cuts more bags or fewer."""
+    found = day_figures(day, _choice(day, asked))
+    try:
+        other = next_best(day, found, SECONDS)
+    except OutOfTime:
+        return None
+    if other is None:
+        return {"less": None, "ways": {}}
+    more = Counter(way for way in other.choice if way is not None)
+    more.subtract(way for way in found.choice if way is not None)
+    with working():
+        less = plain(found.gross_profit - other.gross_profit)
+    return {"less": less, "ways": {day.ways[way].id: n for way, n in more.items() if n}}
+
+
+def _choice(day: Day, asked: dict[str, Any]) -> Choice:
+    cut = {row["bag"]: day.by_id[row["way"]] for row in asked["cut"]}
+    return tuple(cut.get(bag.id) for bag in day.bags)
 
 
 def _products(day: Day, found: Any) -> dict[str, str | None]:

@@ -4,10 +4,19 @@ docs/formats/day.md.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from decimal import Decimal
 from typing import Any
 
+from cutting.documents.block import (
+    in_steps,
+    machines_of,
+    nobody_can,
+    read_block,
+    read_steps,
+    write_hands,
+)
 from cutting.documents.reading import Reader, check_head, what
 from cutting.documents.result import plain
 from cutting.errors import BadDocument, Fault
@@ -20,7 +29,16 @@ from cutting.plans.day import (
     musts_do_not_fit,
     why_not,
 )
-from cutting.plans.day_solver import NoDay, OutOfTime, Worth, best_by_the_hour, best_day, worth
+from cutting.plans.day_solver import (
+    NoDay,
+    OutOfTime,
+    SoFar,
+    Worth,
+    best_by_the_hour,
+    best_day,
+    best_so_far,
+    worth,
+)
 from cutting.quantities import ONE, ZERO, Unit, Weight, working
 from cutting.words.plan import not_cut_words
 
@@ -69,9 +87,11 @@ def read_day(data: Any) -> Day:
     least = top.get("least_products", 0)
     if isinstance(least, bool) or not isinstance(least, int) or least < 0:
         read.fault("$.least_products", what(least), "a whole number from 0 on is right")
+    block = read_block(read, top, {one.id for one in ways}, {one.name for one in products})
+    steps = read_steps(read, top)
     if read.faults or minutes is None:
         raise BadDocument(tuple(read.faults))
-    return Day(minutes, ways, bags, products, least)
+    return in_steps(Day(minutes, ways, bags, products, least, block), steps)
 
 
 def _products(read: DayReader, top: dict[str, Any]) -> tuple[DayProduct, ...]:
@@ -108,8 +128,10 @@ def _ways(read: DayReader, top: dict[str, Any], products: set[str]) -> tuple[Day
         minutes = read.decimal(row, "minutes", path, "0 or more")
         per_lb = read.decimal(row, "minutes_per_lb", path, "0 or more")
         outputs = _outputs(read, row, path, products)
+        species = read.text(row, "species", path) if "species" in row else ""
+        machines, waits = machines_of(read, row, path), read.flag(row, "waits", path)
         if minutes is not None and per_lb is not None and outputs is not None:
-            found.append(DayWay(own, name, minutes, per_lb, outputs))
+            found.append(DayWay(own, name, minutes, per_lb, outputs, species, machines, waits))
     return tuple(found)
 
 
@@ -160,20 +182,49 @@ def _bags(read: DayReader, top: dict[str, Any], ways: set[str]) -> tuple[DayBag,
 
 
 def solve_plan(day: Day, seconds: float = 30.0, *, by_the_hour: bool = False) -> DayFigures:
-    """The plan alone: the most gross profit, or the most a minute of hands. Raises BadDocument with what cannot be met."""
+    """The plan alone: the most gross profit, or the most a minute of hands. Raises BadDocument with
+    what cannot be met."""
+    with _told(day):
+        if by_the_hour:
+            return best_by_the_hour(day, seconds=seconds)
+        return best_day(day, seconds=seconds)
+
+
+def look_for_plan(day: Day, seconds: float) -> SoFar:
+    """The best plan found in so many seconds, and how far it is proven. Raises BadDocument."""
+    with _told(day):
+        return best_so_far(day, seconds)
+
+
+@contextmanager
+def _told(day: Day) -> Iterator[None]:
+    """What cannot be met, said with its place in the document."""
     too_long = musts_do_not_fit(day)
     if too_long:
         raise BadDocument(_too_long(day, too_long))
     try:
-        if by_the_hour:
-            return best_by_the_hour(day, seconds=seconds)
-        return best_day(day, seconds=seconds)
+        yield
     except NoDay as none:
-        wrong, right = f"{day.least_products}", f"{none.most_products} or fewer is right"
-        raise BadDocument((Fault("$.least_products", wrong, right),)) from None
+        raise BadDocument(_nothing_fits(day, none)) from None
     except OutOfTime as slow:
         wrong, right = f"not proven in time: {slow}", "fewer bags or ways are right"
         raise BadDocument((Fault("$", wrong, right),)) from None
+
+
+def _nothing_fits(day: Day, none: NoDay) -> tuple[Fault, ...]:
+    if none.most_products is not None:
+        right = f"{none.most_products} or fewer is right"
+        return (Fault("$.least_products", f"{day.least_products}", right),)
+    numbers = {bag.id: i for i, bag in enumerate(day.bags)}
+    nobody = nobody_can(day)
+    if nobody:
+        right = "somebody who may is right"
+        return tuple(
+            Fault(f"$.bags[{numbers[bag]}].must", f"{bag!a} may be cut by nobody there", right)
+            for bag, _ in nobody
+        )
+    wrong = "the bags that must be cut do not fit the hours of those who may cut them"
+    return (Fault("$.block.cutters", wrong, "more hours, or others, are right"),)
 
 
 def solve_day(day: Day) -> tuple[DayFigures, Worth]:
@@ -213,6 +264,7 @@ def write_plan(day: Day, found: DayFigures) -> dict[str, Any]:
             for bag, way in zip(day.bags, found.choice, strict=True)
             if way is not None
         ],
+        **write_hands(day, found),
         "minutes": plain(found.minutes),
         "gross_profit": plain(found.gross_profit),
         "shortfall": plain(found.shortfall),

@@ -33,8 +33,10 @@ class JobBox:
     y: float
     minutes: str
     stretches: tuple[Stretch, ...]
-    wash: float | None
-    """Where the dots of a washed board begin; None where none is washed."""
+    lost: float | None
+    """Where the dots of what comes before it begin: a washed board, the saw's setting up, meat that is
+    not firm yet; None where nothing does."""
+    before: str
 
     @property
     def is_wide(self) -> bool:
@@ -52,6 +54,11 @@ class JobBox:
     @property
     def y_way(self) -> float:
         return round(self.y - 9, 1)
+
+    @property
+    def x_before(self) -> float | None:
+        """The middle of what comes before it."""
+        return None if self.lost is None else round((self.lost + self.x) / 2, 1)
 
     @property
     def y_hand(self) -> float:
@@ -89,7 +96,13 @@ def lanes_view(
     rows = []
     for number, lane in enumerate(lanes):
         y = TOP + 40 + number * LANE
-        rows.append(tuple(_box(one, shares.get(one.job.key, ()), scale, y) for one in lane))
+        ends = (Decimal(0), *(one.end for one in lane))
+        rows.append(
+            tuple(
+                _box(one, shares.get(one.job.key, ()), scale, y, end)
+                for one, end in zip(lane, ends, strict=False)
+            )
+        )
     hours = tuple(
         (round(LEFT + i * HALF_HOUR * scale, 1), _clock(start + i * HALF_HOUR))
         for i in range(steps + 1)
@@ -97,7 +110,10 @@ def lanes_view(
     return LanesView(WIDTH, TOP + len(lanes) * LANE + 6, hours, tuple(rows))
 
 
-def _box(placed: Placed, shares: Sequence[tuple[str, Decimal]], scale: float, y: float) -> JobBox:
+def _box(
+    placed: Placed, shares: Sequence[tuple[str, Decimal]], scale: float, y: float, end: Decimal
+) -> JobBox:
+    """`end`: when the job before it is done."""
     x, width = LEFT + float(placed.start) * scale, float(placed.end - placed.start) * scale
     total = float(sum((share for _, share in shares), Decimal(0))) or 1.0
     stretches, at = [], x
@@ -112,7 +128,8 @@ def _box(placed: Placed, shares: Sequence[tuple[str, Decimal]], scale: float, y:
         y,
         f"{placed.end - placed.start:.0f} min",
         tuple(stretches),
-        round(x - 26, 1) if placed.is_washed else None,
+        round(LEFT + float(end) * scale, 1) if placed.before else None,
+        ", ".join(placed.before),
     )
 
 

@@ -46,6 +46,10 @@ class DayWay:
         if total > ONE:
             raise BadValue(self.name, f"shares of {total} in all", "at most 1 is right")
 
+    def task(self, minutes: Decimal = ZERO) -> Task:
+        """What it asks of the hands."""
+        return Task(self.id, self.species, self.machines, self.waits, minutes)
+
 
 @dataclass(frozen=True, slots=True)
 class DayBag:
@@ -151,8 +155,7 @@ class Day:
                 if number is not None:
                     own = self.minutes_of(bag, self.ways[number])
                     minutes[number] = minutes.get(number, ZERO) + own
-        ways = [(self.ways[number], own) for number, own in minutes.items()]
-        found = [Task(w.id, w.species, w.machines, w.waits, own) for w, own in ways]
+        found = [self.ways[number].task(own) for number, own in minutes.items()]
         if ground:
             found.append(
                 Task(GRINDER, "", frozenset([Machine.GRINDER]), waits=False, minutes=ground)

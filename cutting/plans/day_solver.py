@@ -178,7 +178,7 @@ class _Programme:
         firmed: dict[int, float] = {}
         for column, (b, w) in enumerate(self.columns.cut):
             way = day.ways[w]
-            kind = _Kind.of(block, Task(way.id, way.species, way.machines, way.waits, ZERO))
+            kind = _Kind.of(block, way.task())
             kinds.setdefault(kind, {})[column] = cut[column]
             if way.waits:
                 firmed[column] = float(day.bags[b].weight.to(Unit.G) * way.part)
@@ -546,9 +546,11 @@ def cost_of_must(day: Day, found: DayFigures, number: int, seconds: float = 30.0
 
 
 def worth(day: Day, found: DayFigures, seconds: float = 30.0) -> Worth:
-    """All of them, each solved by itself."""
+    """All of them, each solved by itself. Where the day says who is there, the hour is of who brings
+    most with it."""
+    cutters = range(len(day.block.cutters)) if day.block else [None]
     return Worth(
-        worth_of_hour(day, found, seconds),
+        max(worth_of_hour(day, found, seconds, one) for one in cutters),
         {
             one.name: worth_of_product(day, found, number, seconds)
             for number, one in enumerate(day.products)

@@ -159,12 +159,47 @@ def test_a_fault_in_ways_is_told_with_its_path(at, value, path, tmp_path, capsys
     assert path in err
 
 
-def test_the_day_gives_its_result_and_keeps_its_schemas(tmp_path, capsys):
-    status, printed, _ = run("choose", DAY, tmp_path, capsys)
+@pytest.mark.parametrize("name", ["two-pieces", "hands"])
+def test_the_day_gives_its_result_and_keeps_its_schemas(name, tmp_path, capsys):
+    asked = example(f"day-{name}")
+    status, printed, _ = run("choose", asked, tmp_path, capsys)
     assert status == 0
-    schema("day").validate(DAY)
+    schema("day").validate(asked)
     schema("day-result").validate(printed)
-    assert printed == example("day-result-two-pieces")
+    assert printed == example(f"day-result-{name}")
+
+
+@pytest.mark.parametrize(
+    ("at", "value", "path", "says"),
+    [
+        ("block.cutters.0.minutes", "0", "$.block.cutters[0].minutes", "above 0"),
+        ("block.cutters.1.name", "Ines", "$.block.cutters[1].name", "twice"),
+        ("block.cutters.1.ways.0", "x", "$.block.cutters[1].ways[0]", "the id of one"),
+        ("block.cutters.0.machines.0", "axe", "$.block.cutters[0].machines[0]", "one of chopper"),
+        ("block.cutters", [], "$.block.cutters", "1 to 4"),
+        ("block.grind.products.0", "Whale", "$.block.grind.products[0]", "one of the products"),
+        ("block.steps", 40, "$.block.steps", "1 to 10"),
+        ("block.wash", "-1", "$.block.wash", "0 or more"),
+        ("ways.0.machines", ["axe"], "$.ways[0].machines[0]", "one of chopper"),
+        ("ways.2.waits", "yes", "$.ways[2].waits", "true or false"),
+        ("block.cutters.0.minutes", "9", "$.block.cutters", "do not fit the hours"),
+    ],
+)
+def test_a_fault_in_who_is_there_is_told_with_its_path(at, value, path, says, tmp_path, capsys):
+    hands = example("day-hands")
+    hands["block"]["cutters"][1]["minutes"] = "12"
+    status, out, err = run("choose", changed(hands, at, value), tmp_path, capsys)
+    assert (status, out) == (2, "")
+    assert path in err
+    assert says in err
+
+
+def test_a_bag_that_must_and_that_nobody_may_cut_is_named(tmp_path, capsys):
+    hands = changed(example("day-hands"), "block.cutters.0.ways", ["tenderloin"])
+    hands["block"]["cutters"][1]["ways"] = ["tenderloin"]
+    status, _, err = run("choose", hands, tmp_path, capsys)
+    assert status == 2
+    assert "may be cut by nobody there" in err
 
 
 @pytest.mark.parametrize(

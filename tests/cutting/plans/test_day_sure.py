@@ -1,5 +1,6 @@
 """How sure a plan is, against what is known without drawing."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -39,3 +40,12 @@ def test_without_tests_a_usual_spread_is_taken_and_an_idle_day_is_certain():
     assert how_sure(day(), (0,), {}).high > how_sure(day(), (0,), {}).low
     idle = how_sure(day(have=D(3), least=D(2)), (None,), {})
     assert (idle.low, idle.high, idle.met) == (0.0, 0.0, {"steak": 1.0})
+    assert idle.in_time == 1.0
+
+
+def test_the_chance_to_keep_the_hours_is_that_of_the_normal_distribution():
+    """Reference library: scipy.stats.norm; twenty minutes of the sixty, then half a spread over."""
+    assert how_sure(day(), (0,), {}, {"w": 0.1}).in_time == 1.0
+    tight = replace(day(), minutes=D(21))
+    found = how_sure(tight, (0,), {}, {"w": 0.1})
+    assert found.in_time == pytest.approx(stats.norm.cdf(0.5), abs=0.02)

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from cutting.drawing.day_view import case_bar, lanes_view
 from cutting.errors import BadValue
-from cutting.plans.lanes import WASH, Job, lanes
+from cutting.plans.hands import WASH
+from cutting.plans.lanes import Job, Losses, in_order, lanes
 
 D = Decimal
 jobs = st.lists(
@@ -33,7 +34,7 @@ def test_every_job_stands_once_and_never_beside_another_on_its_lane(some, hands)
         for one, other in pairwise(lane):
             gap = other.start - one.end
             assert gap == (WASH if one.job.species != other.job.species else 0)
-            assert other.is_washed == (one.job.species != other.job.species)
+            assert ("board" in other.before) == (one.job.species != other.job.species)
         species = [p.job.species for p in lane]
         assert len([a for a, b in pairwise(species) if a != b]) == max(len(set(species)) - 1, 0)
 
@@ -42,6 +43,41 @@ def test_every_job_stands_once_and_never_beside_another_on_its_lane(some, hands)
 def test_saw_work_lies_on_one_lane(some, hands):
     found = lanes(some, hands)
     assert sum(any(p.job.is_sawn for p in lane) for lane in found) <= 1
+
+
+rows = st.lists(
+    st.lists(
+        st.builds(
+            lambda species, minutes, sawn, waits: (species, D(minutes), sawn, False, waits),
+            st.sampled_from(["beef", "pork"]),
+            st.integers(1, 60),
+            st.booleans(),
+            st.booleans(),
+        ),
+        max_size=5,
+    ),
+    min_size=1,
+    max_size=3,
+)
+
+
+@given(rows, st.integers(0, 50), st.booleans())
+def test_firmed_meat_waits_the_saw_is_set_up_once_and_the_grinder_is_last(some, wait, grinds):
+    own = [[Job(f"{i}.{j}", *row) for j, row in enumerate(lane)] for i, lane in enumerate(some)]
+    if grinds:
+        own[0].append(Job("grinder", "", D(20), is_last=True))
+    found = in_order(own, Losses(D(6), D(8), D(wait)))
+    cut = max((p.end for lane in found for p in lane if not p.job.is_last), default=D(0))
+    for lane in found:
+        assert sum("saw" in placed.before for placed in lane) == any(p.job.is_sawn for p in lane)
+        for placed in lane:
+            assert placed.end - placed.start == placed.job.minutes
+            assert not placed.job.waits or placed.start >= wait
+            assert not placed.job.is_last or placed.start >= cut
+        for one, other in pairwise(lane):
+            lost = 6 * ("board" in other.before) + 8 * ("saw" in other.before)
+            gap = other.start - one.end - lost
+            assert gap == 0 or "firming" in other.before or other.job.is_last
 
 
 def test_no_hands_are_refused():
@@ -56,7 +92,8 @@ def test_boxes_are_as_wide_as_their_minutes_and_bars_as_long_as_their_weight():
     assert {box.key: box.width for box in view.rows[0]}["b"] == pytest.approx(
         2 * {box.key: box.width for box in view.rows[0]}["a"], abs=0.2
     )
-    assert second.wash is not None
+    assert second.lost is not None
+    assert second.before == "board"
     assert [words for _, words in view.hours][:2] == ["6:00", "6:30"]
     parts = next(box for box in view.rows[0] if box.key == "a").stretches
     assert parts[1].width == pytest.approx(3 * parts[0].width, abs=0.2)
