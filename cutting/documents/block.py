@@ -10,7 +10,7 @@ from typing import Any
 from cutting.documents.reading import Reader, what
 from cutting.documents.result import plain
 from cutting.plans.day import Day, DayFigures, DayWay
-from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH, Block, Cutter, Grind
+from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH, Block, Cutter, Grind, balanced
 from cutting.plans.mixing import FEWEST_STEPS, MOST_STEPS, mixed
 from cutting.quantities import ONE, ZERO, working
 from cutting.sheet.machines import Machine
@@ -109,6 +109,7 @@ def write_hands(day: Day, found: DayFigures) -> dict[str, Any]:
         return {}
     with working():
         ground = day.ground({line.product.name: line.made for line in found.products})
+    hands = balanced(day.block, day.tasks(found.choice, ground), found.hands)
     used = sorted({way for way in found.choice if way is not None})
     return {
         "hands": [
@@ -117,9 +118,9 @@ def write_hands(day: Day, found: DayFigures) -> dict[str, Any]:
                 "way": one.way,
                 "minutes": plain(one.minutes),
             }
-            for one in found.hands.shares
+            for one in hands.shares
         ],
-        "lost": plain(found.hands.extra),
+        "lost": plain(hands.extra),
         "ground": plain(ground),
         "made_of": [_made_of(day.ways[way]) for way in used if day.ways[way].parts],
     }

@@ -12,7 +12,7 @@ WIDTH, LEFT = 860.0, 84.0
 TOP, LANE, BAR = 34.0, 112.0, 30.0
 HALF_HOUR = 30
 CASE_WIDTH, MOST_AT = 560.0, 0.8
-SMALLEST_NAME, LETTER = 64.0, 8.4
+SMALLEST_NAME, SMALLEST_MINUTES, LETTER = 64.0, 46.0, 8.4
 """A job narrower than this is named by its number."""
 
 
@@ -41,6 +41,11 @@ class JobBox:
     @property
     def is_wide(self) -> bool:
         return self.width >= SMALLEST_NAME
+
+    @property
+    def has_minutes(self) -> bool:
+        """Whether its minutes fit under it."""
+        return self.width >= SMALLEST_MINUTES
 
     @property
     def letters(self) -> int:

@@ -10,6 +10,7 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import partial
 
 import numpy as np
 
@@ -53,12 +54,12 @@ def how_sure(
             continue
         way = day.ways[number]
         cost += float(day.cost_of(bag, way))
-        pace = _together(way, lambda own: (paces or {}).get(own, USUAL_SPREAD_OF_MINUTES))
+        pace = _together(way, partial(_pace, paces or {}))
         minutes += float(day.minutes_of(bag, way)) * _drawn(draws, pace)
         for name, weight in day.made_of(bag, way).items():
             share = float(dict(way.outputs)[name])
             usual = USUAL_SPREAD * share
-            spread = _together(way, lambda own, n=name, u=usual: spreads.get((own, n), u))
+            spread = _together(way, partial(_spread, spreads, name, usual))
             made[name] = made[name] + float(weight) * _drawn(
                 draws, spread / share if share else 0.0
             )
@@ -76,6 +77,16 @@ def how_sure(
     low, high = np.percentile(profit, [LOW, HIGH])
     in_time = float(np.mean(minutes <= float(day.minutes) + 1e-9))
     return Sure(float(low), float(high), met, in_time)
+
+
+def _pace(paces: Mapping[str, float], way: str) -> float:
+    return paces.get(way, USUAL_SPREAD_OF_MINUTES)
+
+
+def _spread(
+    spreads: Mapping[tuple[str, str], float], product: str, usual: float, way: str
+) -> float:
+    return spreads.get((way, product), usual)
 
 
 def _drawn(draws: np.random.Generator, spread: float) -> np.ndarray:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 from collections import defaultdict, deque
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from cutting.errors import BadValue
@@ -149,6 +149,70 @@ def share_out(block: Block, tasks: Iterable[Task]) -> Hands | None:
             if found is not None:
                 return Hands(found, extra)
     return None
+
+
+STEP = Decimal(5)
+"""Minutes by which a day's end is told apart when work is balanced."""
+
+
+def balanced(block: Block, tasks: Iterable[Task], found: Hands) -> Hands:
+    """The same work with as much washing and setting up, shared out so that all are done early, and
+    as few tasks as may be are shared by two."""
+    asked = [task for task in tasks if task.minutes > 0]
+    with working():
+        settings = _settings_of(block, asked, found)
+        shares = found.shares
+        end = STEP
+        while end < block.longest:
+            early = tuple(
+                replace(one, minutes=min(one.minutes, max(end, setting.extra + STEP)))
+                for one, setting in zip(block.cutters, settings, strict=True)
+            )
+            tried = _flow(replace(block, cutters=early), asked, settings)
+            if tried is not None:
+                shares = tried
+                break
+            end += STEP
+        return Hands(_settled(block, asked, settings, shares), found.extra)
+
+
+def _settings_of(block: Block, tasks: Sequence[Task], found: Hands) -> tuple[_Setting, ...]:
+    """Which species each has, and whether the saw, as it was found."""
+    by_way = {task.way: task for task in tasks}
+    settings = []
+    for number in range(len(block.cutters)):
+        own = [by_way[one.way] for one in found.shares if one.cutter == number]
+        species = frozenset(task.species for task in own if task.species)
+        saws = any(task.is_sawn for task in own)
+        extra = block.wash * max(len(species) - 1, 0) + (block.saw if saws else ZERO)
+        settings.append(_Setting(species, saws, extra))
+    return tuple(settings)
+
+
+def _settled(
+    block: Block, tasks: Sequence[Task], settings: Sequence[_Setting], shares: Sequence[Share]
+) -> tuple[Share, ...]:
+    """What two share goes to one of them wherever the own hours allow it, the small shares first."""
+    by_way = {task.way: task for task in tasks}
+    done = {(one.way, one.cutter): one.minutes for one in shares}
+
+    def fits_in(number: int, task: Task, more: Decimal) -> bool:
+        cutter, setting = block.cutters[number], settings[number]
+        own = [(by_way[way], minutes) for (way, c), minutes in done.items() if c == number]
+        total = sum((minutes for _, minutes in own), more)
+        firm = sum((minutes for other, minutes in own if other.waits), ZERO)
+        return total <= cutter.minutes - setting.extra and (
+            not task.waits or firm + more <= max(cutter.minutes - block.wait, ZERO)
+        )
+
+    for (way, number), minutes in sorted(done.items(), key=lambda pair: pair[1]):
+        others = [c for (own, c) in done if own == way and c != number]
+        for other in others:
+            if fits_in(other, by_way[way], minutes):
+                done[way, other] += minutes
+                del done[way, number]
+                break
+    return tuple(Share(way, number, minutes) for (way, number), minutes in done.items())
 
 
 def _able(cutter: Cutter, tasks: Sequence[Task]) -> _Setting:

@@ -139,8 +139,10 @@ class StartForm(forms.Form):
         plan: str = "",
         bags: OfBags | None = None,
         layout: str = "",
+        rest: tuple[str, str] = ("", ""),
         **kwargs: Any,
     ) -> None:
+        """`rest`: the key of the plan for the rest of the piece, and the first part in percent."""
         first = piece.plans.filter(key=plan).first() if plan else None
         initial = {
             "key": uuid.uuid4(),
@@ -150,6 +152,9 @@ class StartForm(forms.Form):
             "fat_level": house().fat_level,
             "layout": layout,
         }
+        if rest[0]:
+            second = piece.plans.filter(key=rest[0]).first()
+            initial |= {"rest_by": second, "split": rest[1]}
         self.piece = piece
         self.of_bags = bags
         if bags is not None:

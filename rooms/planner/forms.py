@@ -1,42 +1,101 @@
 """What is asked of a day, of ways side by side, and what the case wants."""
 
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from typing import Any
 
 from django import forms
 
-from cutting.plans.lanes import MOST_LANES
+from cutting.plans.hands import MOST_CUTTERS
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
 from rooms.planner.models import WEEKDAYS
+from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
+from rooms.shop.rules.current import house
 
 AIMS = [("profit", "the most gross profit"), ("hour", "the most an hour")]
-USUAL_HANDS, USUAL_HOURS = 2, Decimal("3")
+STEPS = [(1, "whole, by one way"), (2, "also in halves"), (4, "also in quarters")]
+USUAL_HOURS = Decimal(3)
 MOST_HOURS = 14
 
 
 class DayForm(forms.Form):
-    """Hands and hours; what is pinned stands in the rows of the bags."""
+    """Who is there and for how long, what the block loses; what is pinned stands in the rows of the
+    bags."""
 
-    optional_word = "none"
+    optional_word = "not there"
     use_required_attribute = False
 
     key = forms.UUIDField(widget=forms.HiddenInput)
-    hands = forms.IntegerField(label="Cutters", min_value=1, max_value=MOST_LANES)
-    hours = PlainDecimal(label="Hours of each", above=0, most=MOST_HOURS, example="3.5")
+    begins = forms.TimeField(label="Begins at", widget=forms.TimeInput(attrs={"type": "time"}))
     aim = forms.ChoiceField(label="Aim", choices=AIMS, required=False)
     least_products = forms.IntegerField(
         label="Different products, at least", min_value=0, max_value=60, required=False
     )
+    steps = forms.TypedChoiceField(label="A bag is cut", choices=STEPS, coerce=int)
+    is_anyone = forms.BooleanField(label="Anybody may cut a piece new to them", required=False)
+    wash = PlainDecimal(label="A washed board, minutes", least=0, most=60, example="6")
+    saw = PlainDecimal(label="The saw set up and cleaned, minutes", least=0, most=60, example="8")
+    wait = PlainDecimal(label="Firming in the freezer, minutes", least=0, most=600, example="40")
+    freezer = PlainDecimal(
+        label="Room in the freezer", above=0, most=10000, required=False, example="40"
+    )
 
-    def minutes(self) -> Decimal:
-        """Of all hands together. Only after is_valid()."""
+    WHO = ("begins", "aim", "least_products", "steps", "is_anyone")
+    LOSSES = ("wash", "saw", "wait", "freezer")
+
+    def __init__(self, *args: Any, people: Sequence[tuple[int, str]], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.people = people
+        for pk, name in people:
+            self.fields[f"hours_{pk}"] = PlainDecimal(
+                label=f"{name}, hours", above=0, most=MOST_HOURS, required=False, example="3.5"
+            )
+        for name in ("aim", "least_products", "is_anyone"):
+            self.fields[name].optional_word = "none"
+        self.fields["freezer"].label = f"Room in the freezer, {house().unit.value}"
+        self.fields["freezer"].optional_word = "enough"
+
+    @property
+    def hours_fields(self) -> list[forms.BoundField]:
+        return [self[f"hours_{pk}"] for pk, _ in self.people]
+
+    @property
+    def other_fields(self) -> list[forms.BoundField]:
+        return [self[name] for name in self.WHO]
+
+    @property
+    def loss_fields(self) -> list[forms.BoundField]:
+        return [self[name] for name in self.LOSSES]
+
+    def clean(self) -> Any:
+        data = super().clean()
+        here = [pk for pk, _ in self.people if data.get(f"hours_{pk}")]
+        wrong = any(name.startswith("hours_") for name in self.errors)
+        if not wrong and not 1 <= len(here) <= MOST_CUTTERS:
+            raise forms.ValidationError(
+                f"Hours: {len(here)} have some; 1 to {MOST_CUTTERS} cutters are right."
+            )
+        return data
+
+    def asked(self, pins: Mapping[str, str]) -> DayAsked:
+        """Only after is_valid()."""
         data = self.cleaned_data
-        minutes: Decimal = data["hours"] * 60 * data["hands"]
-        return minutes
+        hours = {pk: data[f"hours_{pk}"] for pk, _ in self.people}
+        return DayAsked(
+            minutes={pk: own * 60 for pk, own in hours.items() if own},
+            least_products=data["least_products"] or 0,
+            pins=pins,
+            is_anyone=data["is_anyone"],
+            wash=data["wash"],
+            saw=data["saw"],
+            wait=data["wait"],
+            freezer=Weight(data["freezer"], house().unit) if data["freezer"] else None,
+            steps=data["steps"],
+        )
 
 
 class WaysForm(forms.Form):

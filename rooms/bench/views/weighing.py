@@ -74,7 +74,8 @@ def open_piece(request: HttpRequest, key: str) -> HttpResponse:
     bags = of_bags(ids) if ids else None
     plan = request.GET.get("plan", "")
     asked = request.GET.get("layout", "")
-    form = StartForm(piece, request.POST or None, plan=plan, bags=bags, layout=asked)
+    rest = request.GET.get("rest", ""), request.GET.get("split", "")
+    form = StartForm(piece, request.POST or None, plan=plan, bags=bags, layout=asked, rest=rest)
     view = guide(piece, Chosen(plan=form.plan_key() or plan))
     rows = choice_rows(view.plan, request.POST or None)
     if request.method == "POST" and form.is_valid() and all(row.is_valid() for row in rows):

@@ -48,7 +48,7 @@ def keep_plan(asked: Asked, by_id: int | None) -> DayPlan:
     return row
 
 
-KINDS = ("hour", "sure", "products", "musts")
+KINDS = ("hour", "sure", "next", "products", "musts")
 
 
 def keep_worth(plan_id: int, found: dict[str, Any]) -> DayPlan:

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
+from statistics import mean, stdev
 from typing import Any
 
 from cutting.cooler.receiving import bag_cost
@@ -18,6 +19,7 @@ from rooms.bench.rules.rows import TestRows, to_core
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.cooler.models import Bag
 from rooms.planner.models import Wanted
+from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
@@ -37,8 +39,8 @@ class Asking:
     """Bags and ways that cannot be planned, with the reason."""
 
 
-def asking(day: date, minutes: Decimal, least_products: int, pins: Mapping[str, str]) -> Asking:
-    """Everything of one day: fourteen queries at any size."""
+def asking(day: date, asked: DayAsked) -> Asking:
+    """Everything of one day: seventeen queries at any size."""
     bags = _bags(day)
     plans = _plans(bags)
     outputs = _outputs(plans)
@@ -47,26 +49,38 @@ def asking(day: date, minutes: Decimal, least_products: int, pins: Mapping[str, 
     names = {product.cut_id: product for product in products}
     left_out: list[str] = []
     ways, by_piece, used = [], defaultdict(list), set()
+    machines = machines_needed(plans)
     for plan in plans:
         rows = outputs[plan.pk]
         made = _made(rows, tests.get(plan.pk), names, prices)
         if not made:
             left_out.append(f"{plan.piece.shown_name}, {plan.name}: no product of it has a price")
             continue
-        ways.append(_way(plan, made, tests.get(plan.pk)))
+        way = _way(plan, made, tests.get(plan.pk))
+        ways.append(way | _at_block(plan, rows, machines.get(plan.pk, [])))
         by_piece[plan.piece_id].append(plan)
         used |= set(made)
-    cut = [_bag(bag, by_piece, outputs, day, pins, left_out) for bag in bags]
+    cut = [_bag(bag, by_piece, outputs, day, asked.pins, left_out) for bag in bags]
+    ground = [
+        name
+        for one in products
+        if one.cut.is_ground
+        for name in (sold_as(one), kept_as(one))
+        if name in used
+    ]
+    hands, missing = block(asked, [plan for rows in by_piece.values() for plan in rows], ground)
+    left_out += [missing] if missing else []
     return Asking(
         {
             "format": "mindful-tally.day",
             "version": 1,
             "currency": house().currency,
-            "minutes": f"{minutes:f}",
+            "minutes": f"{asked.in_all:f}",
             "ways": ways,
             "bags": [row for row in cut if row is not None][:MOST_BAGS],
             "products": _wants(products, prices, used, day),
-            "least_products": least_products,
+            "least_products": asked.least_products,
+            "block": hands,
         },
         left_out,
     )
@@ -171,8 +185,10 @@ def pooled_of(tests: list[TestRows] | None) -> dict[str, Pooled]:
 
 
 def _way(plan: Plan, made: "Mapping[str, Made]", tests: list[TestRows] | None) -> dict[str, Any]:
-    minutes = minutes_a_pound(tests)
+    minutes, spread = minutes_a_pound(tests), pace_spread(tests)
+    pace = {} if spread is None else {"pace_spread": f"{spread:.4f}"}
     return {
+        **pace,
         "id": str(plan.pk),
         "name": f"{plan.piece.shown_name}: {plan.name}",
         "minutes": "0",
@@ -183,16 +199,39 @@ def _way(plan: Plan, made: "Mapping[str, Made]", tests: list[TestRows] | None) -
     }
 
 
+def _at_block(plan: Plan, rows: list[PlanOutput], machines: list[str]) -> dict[str, Any]:
+    """What a way asks of the hands."""
+    return {"species": plan.piece.species, "machines": machines, "waits": is_firmed(rows)}
+
+
 def minutes_a_pound(tests: list[TestRows] | None) -> Decimal | None:
     """Minutes a pound of the tests that used the clock; None where none did."""
-    spent = pounds = ZERO
+    paces = _paces(tests)
+    with working():
+        spent = sum((minutes for minutes, _ in paces), ZERO)
+        pounds = sum((pounds for _, pounds in paces), ZERO)
+        return round_half_up(spent / pounds, 3) if pounds else None
+
+
+def pace_spread(tests: list[TestRows] | None) -> Decimal | None:
+    """The standard deviation of a single test's minutes a pound, as a share of their mean; None for
+    fewer than two that used the clock."""
+    paces = _paces(tests)
+    with working():
+        each = [minutes / pounds for minutes, pounds in paces]
+        return stdev(each) / mean(each) if len(each) > 1 else None
+
+
+def _paces(tests: list[TestRows] | None) -> list[tuple[Decimal, Decimal]]:
+    """Minutes and pounds of each test that used the clock."""
+    found = []
     with working():
         for rows in tests or ():
             minutes = sum((output.minutes or ZERO for output in rows.outputs), ZERO)
             if minutes:
-                spent += minutes
-                pounds += Weight(rows.test.weight_value, Unit(rows.test.weight_unit)).to(Unit.LB)
-        return round_half_up(spent / pounds, 3) if pounds else None
+                paid = Weight(rows.test.weight_value, Unit(rows.test.weight_unit))
+                found.append((minutes, paid.to(Unit.LB)))
+    return found
 
 
 def _bag(

@@ -5,36 +5,24 @@ from collections import defaultdict
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
-from urllib.parse import urlencode
 
-from django.urls import reverse
-
-from cutting.drawing.day_view import CaseBar, LanesView, case_bar, lanes_view
-from cutting.plans.lanes import Job, lanes
-from cutting.quantities import ZERO, Unit, Weight, working
+from cutting.drawing.day_view import CaseBar, JobBox, LanesView, case_bar, lanes_view
+from cutting.plans.hands import GRINDER
+from cutting.quantities import ZERO, Unit, working
 from cutting.words.pencil import money
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
-
-
-@dataclass(frozen=True)
-class JobView:
-    """Bags of one piece cut by one way: what stands at its bar, and where it is begun."""
-
-    key: str
-    piece: str
-    way: str
-    count: int
-    address: str
-    tests: int
-    is_timed: bool
-
-    @property
-    def times(self) -> str:
-        """“4 × ” before the name of several bags."""
-        return f"{self.count} × " if self.count > 1 else ""
+from rooms.planner.queries.jobs import (
+    PlanJob,
+    bags_of,
+    lanes_of,
+    plan_jobs,
+    plans_of,
+    ways_of,
+    weight_of,
+)
 
 
 @dataclass(frozen=True)
@@ -61,7 +49,8 @@ class BagLine:
 class DayView:
     plan: DayPlan
     lanes: LanesView
-    jobs: dict[str, JobView]
+    hands: list[str]
+    jobs: dict[str, PlanJob]
     case: list[CaseLine]
     beside: list[str]
     """What is made of products that nobody has put on the list."""
@@ -75,6 +64,15 @@ class DayView:
     an_hour: str
     done: str
     shortfall: str
+    so_far: str
+    """How far the plan is from proven; empty where it is."""
+    went: str
+    """How far the day is, and whether it is late; empty before its first bag."""
+
+    @property
+    def rows(self) -> list[tuple[str, tuple[JobBox, ...]]]:
+        """The lanes with the names of their hands."""
+        return list(zip(self.hands, self.lanes.rows, strict=True))
 
 
 def newest(day: Any) -> DayPlan | None:
@@ -82,40 +80,30 @@ def newest(day: Any) -> DayPlan | None:
     return DayPlan.objects.filter(day=day).select_related("made_by").first()
 
 
-def day_view(plan: DayPlan, start: int) -> DayView:
-    """Six queries. `start`: minutes after midnight."""
+SIX = 6 * 60
+
+
+def day_view(plan: DayPlan) -> DayView:
+    """Seven queries."""
     document, answer = plan.document, plan.answer
-    bags = Bag.objects.select_related("piece").in_bulk([row["id"] for row in document["bags"]])
-    by_id = {str(pk): bag for pk, bag in bags.items()}
-    plans = {
-        str(one.pk): one
-        for one in Plan.objects.filter(pk__in=[row["id"] for row in document["ways"]])
-    }
+    bags, plans = bags_of(plan), plans_of(plan)
+    jobs = plan_jobs(plan, bags, plans)
     looks = _looks(plans)
-    ways = {row["id"]: row for row in document["ways"]}
-    weights = {row["id"]: _weight(row["weight"]) for row in document["bags"]}
-    musts = {row["id"] for row in document["bags"] if row["must"]}
-    groups: dict[str, list[str]] = defaultdict(list)
-    for one in answer["cut"]:
-        groups[one["way"]].append(one["bag"])
-    jobs, shown = [], {}
-    for way, ids in groups.items():
-        minutes = _minutes(ways[way], [weights[one] for one in ids])
-        first = by_id.get(ids[0])
-        species = first.piece.species if first and first.piece else ""
-        sawn = plans[way].is_sawn if way in plans else False
-        jobs.append(Job(way, species, minutes, sawn, any(one in musts for one in ids)))
-        shown[way] = _job(way, ids, ways[way], first, plans.get(way))
-    rows = lanes(jobs, plan.hands)
+    for key, way in ways_of(plan).items():
+        looks.setdefault(key, [one for own in way.get("parts", ()) for one in looks[own["way"]]])
+    looks[GRINDER] = [("lean", Decimal(1))]
+    hands, rows = lanes_of(plan, jobs, bags)
+    start = int(document.get("begins", SIX))
     end = max((one.end for row in rows for one in row), default=ZERO)
     return DayView(
         plan=plan,
+        hands=hands,
         lanes=lanes_view(rows, looks, start),
-        jobs=shown,
+        jobs=jobs,
         case=_case(document, answer),
         beside=_beside(document, answer),
-        bags=_bag_lines(plan, by_id, ways, weights),
-        not_today=_not_today(answer, by_id),
+        bags=_bag_lines(plan, bags),
+        not_today=_not_today(answer, bags),
         profit=money(Decimal(answer["gross_profit"])),
         against=_against(plan),
         many=len(answer["cut"]),
@@ -124,17 +112,59 @@ def day_view(plan: DayPlan, start: int) -> DayView:
         an_hour=_an_hour(answer),
         done=_clock(start + int(end)),
         shortfall=money(Decimal(answer["shortfall"])) if Decimal(answer["shortfall"]) else "",
+        so_far=_so_far(answer.get("open")),
+        went=_went(jobs),
     )
 
 
-def _weight(row: dict[str, str]) -> Weight:
-    return Weight(Decimal(row["value"]), Unit(row["unit"]))
+def _so_far(gaps: dict[str, str | None] | None) -> str:
+    if gaps is None:
+        return ""
+    if gaps["gap"] is None:
+        return "The best so far; how much better there is nobody knows yet."
+    short = Decimal(gaps["short_gap"] or 0)
+    words = f"The best so far: at most {money(Decimal(gaps['gap']))} more can be had"
+    return f"{words}, or {money(short)} less be short." if short else f"{words}."
 
 
-def _minutes(way: dict[str, Any], weights: list[Weight]) -> Decimal:
+def _went(jobs: dict[str, PlanJob]) -> str:
+    """“2 of 11 bags cut, 6 min later than planned”."""
+    finished = sum(one.finished for one in jobs.values())
+    begun = sum(one.begun for one in jobs.values())
+    if not begun:
+        return ""
     with working():
-        per = Decimal(way["minutes_per_lb"])
-        return sum((Decimal(way["minutes"]) + per * weight.to(Unit.LB) for weight in weights), ZERO)
+        late = sum((one.minutes - one.planned for one in jobs.values()), ZERO)
+    words = f"{finished} of {sum(one.count for one in jobs.values())} bags cut"
+    if begun > finished:
+        words += f", {begun - finished} on the block"
+    if round(late):
+        words += f", {abs(late):.0f} min {'later' if late > 0 else 'earlier'} than planned"
+    return f"{words}."
+
+
+@dataclass(frozen=True)
+class Given:
+    """The plan that the block works by, and what is still to be begun of it by each who is there."""
+
+    plan: DayPlan
+    rows: list[tuple[str, list[PlanJob]]]
+    went: str
+
+
+def jobs_to_do(day: Any) -> Given | None:
+    """What was given to the block last: five queries. None where nothing was."""
+    plan = DayPlan.objects.filter(day=day).exclude(given_at=None).first()
+    if plan is None:
+        return None
+    bags = bags_of(plan)
+    jobs = plan_jobs(plan, bags, plans_of(plan))
+    hands, rows = lanes_of(plan, jobs, bags)
+    left = [
+        (name, [jobs[one.job.key] for one in row if jobs[one.job.key].address])
+        for name, row in zip(hands, rows, strict=True)
+    ]
+    return Given(plan, left, _went(jobs))
 
 
 def _looks(plans: dict[str, Plan]) -> dict[str, list[tuple[str, Decimal]]]:
@@ -153,17 +183,6 @@ def _looks(plans: dict[str, Plan]) -> dict[str, list[tuple[str, Decimal]]]:
     }
 
 
-def _job(
-    key: str, ids: list[str], way: dict[str, Any], first: Bag | None, plan: Plan | None
-) -> JobView:
-    piece, _, name = way["name"].partition(": ")
-    address = ""
-    if first is not None and first.piece is not None and plan is not None:
-        query = urlencode([("bag", ids[0]), ("plan", plan.key)])
-        address = f"{reverse('bench:open', args=[first.piece.key])}?{query}"
-    return JobView(key, piece, name, len(ids), address, way["tests"], way["is_timed"])
-
-
 def _case(document: dict[str, Any], answer: dict[str, Any]) -> list[CaseLine]:
     """What is sold in the case, what is short first."""
     asked = {row["name"]: row for row in document["products"]}
@@ -175,7 +194,7 @@ def _case(document: dict[str, Any], answer: dict[str, Any]) -> list[CaseLine]:
         unit = Unit(row["price"]["per"])
         have, made = Decimal(line["have"]["value"]), Decimal(line["made"]["value"])
         least, most = (
-            _weight(row[name]).to(unit) if name in row else None for name in ("least", "most")
+            weight_of(row[name]).to(unit) if name in row else None for name in ("least", "most")
         )
         if least is None:
             continue
@@ -201,18 +220,14 @@ def _beside(document: dict[str, Any], answer: dict[str, Any]) -> list[str]:
     return found
 
 
-def _bag_lines(
-    plan: DayPlan,
-    bags: dict[str, Bag],
-    ways: dict[str, Any],
-    weights: dict[str, Weight],
-) -> list[BagLine]:
+def _bag_lines(plan: DayPlan, bags: dict[str, Bag]) -> list[BagLine]:
+    ways = ways_of(plan)
     cut = {one["bag"]: one["way"] for one in plan.answer["cut"]}
     why = {one["bag"]: one["why"] for one in plan.answer["not_cut"]}
     by_piece: dict[str, list[tuple[str, str]]] = defaultdict(list)
-    for key, way in ways.items():
+    for way in plan.document["ways"]:
         piece, _, name = way["name"].partition(": ")
-        by_piece[piece].append((key, name))
+        by_piece[piece].append((way["id"], name))
     found = []
     for row in plan.document["bags"]:
         bag = bags.get(row["id"])
@@ -222,7 +237,7 @@ def _bag_lines(
         found.append(
             BagLine(
                 row["id"],
-                f"{name}, {weights[row['id']]}",
+                f"{name}, {weight_of(row['weight'])}",
                 f"{must}{doing or why.get(row['id'], '')}",
                 by_piece.get(name, []),
                 plan.pins.get(row["id"]),
@@ -290,13 +305,8 @@ def worth_view(plan: DayPlan) -> WorthView:
     """No query but the bags': one."""
     worth, lines = plan.worth, []
     names = {row["name"]: row for row in plan.document["products"]}
-    if worth.get("hour") is not None:
-        hour = Decimal(worth["hour"])
-        lines.append(
-            f"One more hour of hands brings {money(hour)}."
-            if hour
-            else "More hands bring nothing today."
-        )
+    lines += _hour_lines(worth.get("hour"))
+    lines += _next_lines(plan)
     products = [
         (Decimal(value), name) for name, value in worth.get("products", {}).items() if value
     ]
@@ -316,7 +326,45 @@ def worth_view(plan: DayPlan) -> WorthView:
     return WorthView(lines, _sure(worth.get("sure"), names), coming, missing[0] if missing else "")
 
 
-COMING = {"hour": "an hour", "sure": "how sure", "products": "a pound more", "musts": "each must"}
+def _hour_lines(found: Any) -> list[str]:
+    """What an hour more brings: of all hands, or of each who is there."""
+    if found is None:
+        return []
+    if isinstance(found, str):
+        found = {"hands": found}
+    worth = {name: Decimal(value) for name, value in found.items() if value is not None}
+    lines = [
+        f"One more hour of {name} brings {money(value)}."
+        for name, value in worth.items()
+        if value > 0
+    ]
+    return lines or ["More hands bring nothing today."]
+
+
+def _next_lines(plan: DayPlan) -> list[str]:
+    """The next best plan: how much less it brings, and what is cut otherwise."""
+    found = plan.worth.get("next")
+    if not found or found["less"] is None:
+        return []
+    ways = {row["id"]: row["name"] for row in plan.document["ways"]}
+    words = [f"{ways[key]} {_times(many)}" for key, many in found["ways"].items() if key in ways]
+    less = Decimal(found["less"])
+    first = f"Next best, {money(less)} less" if less else "As good"
+    return [f"{first}: {'; '.join(words)}." if words else f"{first}, split otherwise."]
+
+
+def _times(many: int) -> str:
+    often = {1: "once", 2: "twice"}.get(abs(many), f"{abs(many)} times")
+    return f"{often} {'more' if many > 0 else 'less'}"
+
+
+COMING = {
+    "hour": "an hour",
+    "sure": "how sure",
+    "next": "the next best plan",
+    "products": "a pound more",
+    "musts": "each must",
+}
 
 
 def kinds_of(plan: DayPlan) -> list[str]:
@@ -336,4 +384,7 @@ def _sure(found: dict[str, Any] | None, names: dict[str, Any]) -> list[str]:
         if times < 10:
             often = f"{times} times in 10" if times else "hardly ever"
             lines.append(f"{names[name]['shown']} reaches its least {often}.")
+    times = round(found.get("in_time", 1) * 10)
+    if times < 10:
+        lines.append(f"Done inside the hours {f'{times} times in 10' if times else 'hardly ever'}.")
     return lines

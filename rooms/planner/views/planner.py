@@ -10,24 +10,29 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from cutting.errors import BadValue
+from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
 from rooms.catalog.models import Piece, Plan
 from rooms.common.errors import BadInput
 from rooms.common.refusals import Told, status_of, told_by
 from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_plan, keep_worth
 from rooms.planner.actions.want import want
-from rooms.planner.forms import USUAL_HANDS, USUAL_HOURS, DayForm, WantedForm, WaysForm
+from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
 from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
 from rooms.planner.queries.asking import asking, checked
-from rooms.planner.queries.day import day_view, kinds_of, newest, worth_view
+from rooms.planner.queries.crew import names, people
+from rooms.planner.queries.day import day_view, jobs_to_do, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
 from rooms.planner.queries.week import week as week_of
 from rooms.planner.rules import solver
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
+from rooms.staff.models import Person
 from rooms.staff.rights import Right, may
 
 SIX = 6 * 60
 """The block begins at six, unless the plan is made later."""
+QUICK_LOOK, LONG_LOOK = 3, 20
+"""Seconds of the solver for a plan, and where somebody asks to look longer."""
 BEST = "best"
 
 
@@ -35,7 +40,7 @@ BEST = "best"
 def day(request: HttpRequest) -> HttpResponse:
     """Today's plan, and planning it again."""
     told = Told()
-    form = DayForm(request.POST or None, initial=_initial())
+    form = _form(request.POST or None)
     pins = _pins(request)
     if request.method == "POST":
         with told:
@@ -44,16 +49,24 @@ def day(request: HttpRequest) -> HttpResponse:
     return _day(request, form, told)
 
 
-def _initial() -> dict[str, Any]:
-    last = newest(timezone.localdate())
-    hours = last.minutes / 60 / last.hands if last else USUAL_HOURS
-    return {
-        "key": uuid.uuid4(),
-        "hands": last.hands if last else USUAL_HANDS,
-        "hours": f"{hours.normalize():f}",
-        "least_products": last.document["least_products"] if last else 0,
-        "aim": last.document.get("aim", "profit") if last else "profit",
-    }
+def _form(data: Any = None) -> DayForm:
+    some = people()
+    shown = names(some)
+    return DayForm(data, initial=_initial(some), people=[(one.pk, shown[one.pk]) for one in some])
+
+
+def _initial(some: list[Person]) -> dict[str, Any]:
+    """As the day was asked last; on the first day every cutter for the usual hours."""
+    last, now = newest(timezone.localdate()), timezone.localtime()
+    before = last.document.get("asked") if last else None
+    if before is None:
+        cutters = [one for one in some if one.role != Person.Role.MANAGER] or some
+        usual = {f"hours_{one.pk}": f"{USUAL_HOURS}" for one in cutters[:MOST_CUTTERS]}
+        before = {"aim": "profit", "steps": 1, "least_products": 0, **usual}
+        before |= {"wash": f"{WASH}", "saw": f"{SET_UP}", "wait": f"{WAIT}"}
+    now_or_six = max(SIX, -(-(now.hour * 60 + now.minute) // 5) * 5) % (24 * 60)
+    begins = f"{now_or_six // 60:02d}:{now_or_six % 60:02d}"
+    return {**before, "key": uuid.uuid4(), "begins": begins}
 
 
 def _pins(request: HttpRequest) -> dict[str, str]:
@@ -68,29 +81,44 @@ def _pins(request: HttpRequest) -> dict[str, str]:
 
 def _solve(request: HttpRequest, form: DayForm, pins: dict[str, str]) -> DayPlan:
     if not form.is_valid():
-        raise BadInput(" ".join(f"{n}: {' '.join(e)}" for n, e in form.errors.items()))
+        raise BadInput(" ".join(_fault(form, name, each) for name, each in form.errors.items()))
     data, today = form.cleaned_data, timezone.localdate()
+    asked_day = form.asked(pins)
     try:
-        found = checked(asking(today, form.minutes(), data["least_products"] or 0, pins))
+        found = checked(asking(today, asked_day))
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
-    asked_document = {**found.document, "aim": data["aim"] or "profit"}
-    answer = solver.ask("/choose", asked_document)
-    document = {**asked_document, "left_out": found.left_out}
-    asked = Asked(data["key"], today, data["hands"], form.minutes(), document, answer, pins)
+    aim = data["aim"] or "profit"
+    seconds = LONG_LOOK if "longer" in request.POST else QUICK_LOOK
+    document = {**found.document, "aim": aim}
+    answer = solver.ask("/choose", {**document, "seconds": seconds})
+    begins = data["begins"].hour * 60 + data["begins"].minute
+    kept = {
+        **document,
+        "left_out": found.left_out,
+        "begins": begins,
+        "asked": {
+            name: value
+            for name, value in form.data.items()
+            if name in form.fields and name != "key"
+        },
+    }
+    hands = len(asked_day.minutes)
+    asked = Asked(data["key"], today, hands, asked_day.in_all, kept, answer, pins)
     return keep_plan(asked, by_id(request))
+
+
+def _fault(form: DayForm, name: str, errors: Any) -> str:
+    label = "" if name == "__all__" else f"{form.fields[name].label}: "
+    return f"{label}{' '.join(errors)}"
 
 
 def _day(request: HttpRequest, form: DayForm, told: Told) -> HttpResponse:
     plan = newest(timezone.localdate())
-    start = SIX
-    if plan is not None:
-        made = timezone.localtime(plan.made_at)
-        start = max(SIX, made.hour * 60 + made.minute // 30 * 30)
     context = {
         "form": form,
         "plan": plan,
-        "view": day_view(plan, start) if plan else None,
+        "view": day_view(plan) if plan else None,
         "worth": worth_view(plan) if plan else None,
         "refused": told.refused,
         "today": timezone.localdate(),
@@ -131,10 +159,17 @@ def give(request: HttpRequest, plan_id: int) -> HttpResponse:
     return redirect("planner:day")
 
 
+@may(Right.LOOK)
+@require_GET
+def jobs(request: HttpRequest) -> HttpResponse:
+    """What is still to be cut of the plan that was given to the block, for the morning's page."""
+    return render(request, "planner/_jobs.html", {"given": jobs_to_do(timezone.localdate())})
+
+
 def _refused(request: HttpRequest, refused: Any) -> HttpResponse:
     told = Told()
     told.refused = refused
-    return _day(request, DayForm(initial=_initial()), told)
+    return _day(request, _form(), told)
 
 
 @may(Right.LOOK)

@@ -19,7 +19,7 @@ from cutting.plans.day_solver import (
     next_best,
     worth_of_hour,
 )
-from cutting.plans.hands import Block, Cutter, Task, share_out
+from cutting.plans.hands import Block, Cutter, Hands, Share, Task, balanced, share_out
 from cutting.plans.mixing import mixed
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.words.plan import not_cut_words
@@ -64,16 +64,27 @@ def test_hours_rights_and_the_wait_are_kept(day):
     found = best_day(day)
     ground = day.ground({line.product.name: line.made for line in found.products})
     tasks = {task.way: task for task in day.tasks(found.choice, ground)}
+    for hands in (found.hands, balanced(day.block, tasks.values(), found.hands)):
+        keeps_hours(day, tasks, hands)
+
+
+def keeps_hours(day, tasks, hands):
     done = dict.fromkeys(tasks, D(0))
+    lost = D(0)
     for number, cutter in enumerate(day.block.cutters):
-        own = [share for share in found.hands.shares if share.cutter == number]
-        assert sum((share.minutes for share in own), D(0)) <= cutter.minutes
+        own = [share for share in hands.shares if share.cutter == number]
+        species = {tasks[share.way].species for share in own} - {""}
+        extra = day.block.wash * max(len(species) - 1, 0)
+        extra += day.block.saw if any(tasks[share.way].is_sawn for share in own) else D(0)
+        lost += extra
+        assert sum((share.minutes for share in own), D(0)) + extra <= cutter.minutes
         firm = sum((share.minutes for share in own if tasks[share.way].waits), D(0))
         assert firm <= max(cutter.minutes - day.block.wait, D(0))
         for share in own:
             assert cutter.may(tasks[share.way])
             done[share.way] += share.minutes
     assert done == {way: task.minutes for way, task in tasks.items()}
+    assert lost <= hands.extra
 
 
 SAW = frozenset(["saw"])
@@ -144,6 +155,18 @@ def test_who_does_what_is_found_where_a_linear_programme_finds_it(rows, one, oth
         [0.0] * len(columns), upper, room, equal, [float(task.minutes) for task in work]
     )
     assert (found is not None) == (answer.status == 0)
+
+
+def test_work_is_balanced_and_no_task_is_shared_without_need():
+    cutters = (Cutter("a", D(100)), Cutter("b", D(100)))
+    work = [Task(f"w{i}", "beef", frozenset(), waits=False, minutes=D(20)) for i in range(4)]
+    block = Block(cutters)
+    long = Hands(tuple(Share(task.way, 0, D(20)) for task in work), D(0))
+    long = Hands((*long.shares[:3], Share("w3", 0, D(19)), Share("w3", 1, D(1))), D(0))
+    found = balanced(block, work, long)
+    loads = [sum(one.minutes for one in found.shares if one.cutter == c) for c in range(2)]
+    assert max(loads) <= 45
+    assert len(found.shares) <= 5
 
 
 def second_opinion(day):

@@ -12,9 +12,10 @@ from rooms.catalog.models import Plan
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import asking
+from rooms.planner.queries.crew import DayAsked
 from rooms.planner.queries.day import newest
 from rooms.pricebook.models import Product
-from tests.conftest import words_of
+from tests.conftest import person, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -33,9 +34,29 @@ def stocked(fill, shop):
     return bags
 
 
-def plan_it(client, hours="3", hands="2", **more):
-    sent = {"key": str(uuid.uuid4()), "hands": hands, "hours": hours, "least_products": "", **more}
+def plan_it(client, hours="3", who=("bram", "ines"), **more):
+    """The day planned for these, each with so many hours."""
+    sent = {
+        "key": str(uuid.uuid4()),
+        "begins": "06:00",
+        "steps": "1",
+        "wash": "6",
+        "saw": "8",
+        "wait": "40",
+        **{hours_of(one): hours for one in who},
+        **more,
+    }
     return client.post(reverse("planner:day"), sent)
+
+
+def hours_of(name):
+    return f"hours_{person(name).pk}"
+
+
+def asked(**more):
+    """Bram and Ines for three hours each."""
+    some = {person(name).pk: D(180) for name in ("bram", "ines")}
+    return DayAsked(**{"minutes": some, **more})
 
 
 def test_a_day_is_planned_and_shown_with_its_profit_and_kept_once(client, stocked, solving):
@@ -52,7 +73,7 @@ def test_a_day_is_planned_and_shown_with_its_profit_and_kept_once(client, stocke
 
 
 def test_the_document_knows_ages_prices_and_what_is_cut_already(stocked, shop):
-    found = asking(timezone.localdate(), D(360), 0, {})
+    found = asking(timezone.localdate(), asked())
     ids = {row["id"] for row in found.document["bags"]}
     assert ids == {str(bag.pk) for bag in stocked}
     for way in found.document["ways"]:
@@ -62,7 +83,7 @@ def test_the_document_knows_ages_prices_and_what_is_cut_already(stocked, shop):
     )
     Bag.objects.filter(pk=stocked[1].pk).update(ends_on=timezone.localdate() - timedelta(days=1))
     Bag.objects.filter(pk=stocked[2].pk).update(ends_on=timezone.localdate())
-    again = asking(timezone.localdate(), D(360), 0, {})
+    again = asking(timezone.localdate(), asked())
     left = {row["id"]: row for row in again.document["bags"]}
     assert set(left) == {str(stocked[2].pk), str(stocked[3].pk)}
     assert left[str(stocked[2].pk)]["must"]
@@ -87,18 +108,18 @@ def test_a_bag_is_pinned_to_a_way_or_left_and_what_that_costs_is_told(client, st
 
 
 def test_values_come_one_after_the_other_and_are_kept(client, stocked, solving, monkeypatch):
-    plan_it(client, hours="0.5", hands="1")
+    plan_it(client, hours="0.5", who=("bram",))
     plan = DayPlan.objects.get()
-    for kind in ("hour", "sure", "products", "musts"):
+    for kind in ("hour", "sure", "next", "products", "musts"):
         address = reverse("planner:worth", args=[plan.pk, kind])
         assert client.post(address).status_code == 200
     plan.refresh_from_db()
-    assert set(plan.worth) == {"hour", "sure", "products", "musts"}
+    assert set(plan.worth) == {"hour", "sure", "next", "products", "musts"}
     assert D(plan.worth["sure"]["low"]) < D(plan.worth["sure"]["high"])
-    assert D(plan.worth["hour"]) > 0
+    assert D(plan.worth["hour"]["Bram"]) > 0
     monkeypatch.setattr("rooms.planner.rules.solver.ask", None)  # it is not asked again
     words = words_of(client.post(reverse("planner:worth", args=[plan.pk, "hour"])))
-    assert "One more hour of hands brings" in words
+    assert "One more hour of Bram brings" in words
     assert "9 times in 10 between" in words
     assert "Being worked out" not in words
     assert client.post(reverse("planner:worth", args=[plan.pk, "else"])).status_code == 404
@@ -143,15 +164,18 @@ def test_given_to_the_block_it_stands_until_a_newer_one(client, stocked, solving
 @pytest.mark.parametrize(
     ("sent", "says"),
     [
-        ({"hours": "0"}, "more than 0 is right"),
-        ({"hours": "x"}, "not a plain number"),
-        ({"hands": "9"}, "less than or equal to 6"),
+        ({"ines": "0"}, "more than 0 is right"),
+        ({"ines": "x"}, "not a plain number"),
+        ({"ines": "15"}, "at most 14 is right"),
         ({"least_products": "60"}, "or fewer is right"),
+        ({"wash": "99"}, "at most 60 is right"),
+        ({"begins": "25:00"}, "valid time"),
     ],
 )
 def test_what_cannot_be_planned_says_why_and_keeps_what_was_typed(
     client, stocked, solving, sent, says
 ):
+    sent = {hours_of(name) if name == "ines" else name: value for name, value in sent.items()}
     answer = plan_it(client, **sent)
     assert answer.status_code == 422
     assert says in words_of(answer)
@@ -163,7 +187,7 @@ def test_what_cannot_be_planned_says_why_and_keeps_what_was_typed(
 
 def test_musts_that_do_not_fit_are_told_with_their_minutes(client, stocked, solving):
     Bag.objects.filter(pk=stocked[0].pk).update(ends_on=timezone.localdate())
-    answer = plan_it(client, hours="0.1", hands="1")
+    answer = plan_it(client, hours="0.1", who=("bram",))
     assert answer.status_code == 422
     assert "minutes by its fastest way" in words_of(answer)
 
