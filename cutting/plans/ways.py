@@ -233,6 +233,35 @@ def flip_price(
     return UnitPrice(price, output.retail.per) if price >= 0 else None
 
 
+def flip_share(
+    piece: Piece, own: WayFigures, other: WayFigures, output: WayOutput
+) -> Decimal | None:
+    """The yield of one output at which both ways bring the same, the rest left as it is; None for
+    what is not sold, or where it would not lie between 0 and 1."""
+    if not (output.goes_to_case and output.retail):
+        return None
+    if own.money is None or other.money is None:
+        return None
+    with working():
+        whole = piece.weight.to(output.retail.per) * output.retail.amount
+        share = output.share + (other.money - own.money) / whole
+    return share if 0 <= share <= 1 else None
+
+
+def flip_rate(own: WayFigures, other: WayFigures) -> Decimal | None:
+    """The wages of an hour at which both ways bring the same; None where none does, or where they
+    take equally long."""
+    if own.margin is None or other.margin is None:
+        return None
+    one, two = own.margin.gp_with_credits, other.margin.gp_with_credits
+    if one is None or two is None:
+        return None
+    with working():
+        more = (own.way.minutes or ZERO) - (other.way.minutes or ZERO)
+        rate = (one - two) * 60 / more if more else ZERO
+    return rate if rate > 0 else None
+
+
 def ladder(way: Way) -> tuple[UnitPrice, UnitPrice] | None:
     """The lowest and the highest retail price of a way, by weight."""
     prices = [one.retail for one in way.outputs if one.goes_to_case and one.share and one.retail]

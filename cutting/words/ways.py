@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
+from cutting.plans.splitting import Split
 from cutting.plans.ways import Compared, Flip
 from cutting.plans.weighing_up import Sureness
-from cutting.quantities import UnitPrice
-from cutting.words.pencil import money
+from cutting.quantities import UnitPrice, working
+from cutting.words.pencil import money, percent
 
 
 def best_words(found: Compared, sure: Sureness | None) -> str:
@@ -28,6 +31,17 @@ def best_words(found: Compared, sure: Sureness | None) -> str:
     if best.hour and best.hour != best.money:
         others.append(f"by the hour “{best.hour}” wins")
     return f"{'; '.join([words, *others])}."
+
+
+def split_words(split: Split, first: str, second: str, unit: str, weight: Decimal) -> str:
+    """How much of the piece goes which way, and what that brings over either alone."""
+    with working():
+        own = split.share * weight
+    words = (
+        f"Mixed is better by {money(split.gain)}: the first {own:.1f} {unit}"
+        f" ({percent(split.share)}) as “{first}”, the rest as “{second}”"
+    )
+    return f"{words}, so that no more of {' and '.join(split.full)} is made than sells."
 
 
 def flip_words(flip: Flip, now: UnitPrice | None) -> str:

@@ -1,13 +1,20 @@
 """Two to four ways of one piece side by side, at today's prices and by the shop's own tests."""
 
+from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from itertools import combinations
 from typing import Any
+
+from django.db.models import Q
 
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart
+from cutting.plans.hands import GRINDER_A_LB
+from cutting.plans.piles import pile_worth
+from cutting.plans.splitting import SplitOutput, best_split
 from cutting.plans.ways import (
     Compared,
     Flip,
@@ -15,20 +22,23 @@ from cutting.plans.ways import (
     WayFigures,
     WayOutput,
     compare_ways,
+    flip_rate,
+    flip_share,
     ladder,
 )
 from cutting.plans.weighing_up import Sureness, how_sure
-from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, working
+from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, tray_sticker, working
 from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import Role, same_name
 from cutting.words.pencil import money, percent
-from cutting.words.ways import best_words, flip_words
+from cutting.words.ways import best_words, flip_words, split_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
+from rooms.planner.models import Wanted
 from rooms.planner.queries.asking import MINUTES_A_POUND, minutes_a_pound, pooled_of
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
@@ -43,19 +53,41 @@ class WayView:
     plan: Plan
     figures: WayFigures
     rail: list[tuple[str, rails.PoundRail]]
-    tests: int
+    tests: list[int]
+    """Numbers of those its yields rest on."""
     is_timed: bool
     missing: list[str]
     """Products of it without a price."""
     rows: list[tuple[str, str]]
     is_best: bool
+    piles: list["PileLine"]
 
     @property
     def rests_on(self) -> str:
         """What its yields and minutes rest on."""
-        many = f"{self.tests} test{'' if self.tests == 1 else 's'}"
+        numbers = ", ".join(f"{number}" for number in self.tests)
+        many = f"test{'' if len(self.tests) == 1 else 's'} {numbers}"
         words = many if self.tests else "never tested here: usual shares, an assumption"
         return words if self.is_timed else f"{words}; minutes assumed"
+
+
+@dataclass(frozen=True)
+class PileLine:
+    """One pile of a way against the same meat as grind, a unit of weight."""
+
+    name: str
+    gain: str
+    a_minute: str
+    grind_below: str
+    is_worth_it: bool
+
+
+@dataclass(frozen=True)
+class SplitView:
+    """The piece by two of the ways, where that is better than either alone."""
+
+    words: str
+    rail: list[tuple[str, rails.PoundRail]]
 
 
 @dataclass(frozen=True)
@@ -66,6 +98,7 @@ class WaysView:
     flips: list[str]
     sure: Sureness | None
     sensitivity: list[tuple[str, str, str]]
+    split: SplitView | None
 
     @property
     def table(self) -> list[tuple[str, list[str]]]:
@@ -83,6 +116,11 @@ class Priced:
 
     retail: dict[int, UnitPrice]
     credit: dict[int, UnitPrice]
+    products: dict[int, Product]
+    most: dict[int, Decimal]
+    """The most that sells today, in the product's unit."""
+    grind: dict[str, UnitPrice]
+    """The dearest grind of each animal."""
 
 
 def first_values(piece: Piece) -> dict[str, str]:
@@ -108,7 +146,7 @@ def first_values(piece: Piece) -> dict[str, str]:
 def ways_view(
     piece: Piece, bought: CorePiece, plans: Sequence[Plan], rate: Decimal | None, day: date
 ) -> WaysView:
-    """Nine queries at any number of tests. Raises BadValue for fewer than two ways."""
+    """Eleven queries at any number of tests. Raises BadValue for fewer than two ways."""
     outputs: dict[int, list[PlanOutput]] = {plan.pk: [] for plan in plans}
     rows = PlanOutput.objects.filter(plan__in=plans, is_dropped=False).select_related("cut")
     for row in rows.order_by("position", "id"):
@@ -118,7 +156,7 @@ def ways_view(
     ways = [_way(plan, bought, outputs[plan.pk], tests.get(plan.pk), priced) for plan in plans]
     found = compare_ways(bought, ways, rate)
     views = [
-        _view(plan, figures, bought, outputs[plan.pk], tests.get(plan.pk), found)
+        _view(plan, figures, bought, outputs[plan.pk], tests.get(plan.pk), found, priced, rate)
         for plan, figures in zip(plans, found.ways, strict=True)
     ]
     two = found.by_money[:2]
@@ -140,19 +178,134 @@ def ways_view(
         ways=views,
         compared=found,
         words=best_words(found, sure),
-        flips=[flip_words(flip, _price_now(found, flip)) for flip in found.flips],
+        flips=_flips(bought, found),
         sure=sure,
         sensitivity=_sensitivity(bought, ways, rate, found),
+        split=_split(bought, views, outputs, priced, rate or ZERO),
     )
 
 
+def _flips(bought: CorePiece, found: Compared) -> list[str]:
+    """The price, the yield of one product, and the hour's wages at which the two best are equal."""
+    words = [flip_words(flip, _price_now(found, flip)) for flip in found.flips]
+    two = found.by_money[:2]
+    if len(two) < 2:
+        return words
+    for own, other in (two, two[::-1]):
+        for output in own.way.outputs:
+            share = flip_share(bought, own, other, output)
+            if share is not None:
+                words.append(
+                    f"yield of {output.name} ({own.way.name}) at {percent(share)},"
+                    f" now {percent(output.share)}"
+                )
+    hour = flip_rate(*two)
+    return [*words, f"wages of an hour at {money(hour)}"] if hour is not None else words
+
+
+def _split(
+    bought: CorePiece,
+    views: Sequence[WayView],
+    outputs: dict[int, list[PlanOutput]],
+    priced: Priced,
+    rate: Decimal,
+) -> SplitView | None:
+    """The best of the piece by two of the ways, where more of a product is made than sells; None
+    where one way alone is as good."""
+    unit = bought.weight.unit
+    best: tuple[Decimal, SplitView] | None = None
+    for first, second in combinations(views, 2):
+        if first.figures.money is None or second.figures.money is None:
+            continue
+        rows = _split_outputs(first, second, outputs, priced, unit)
+        minutes = (first.figures.way.minutes or ZERO, second.figures.way.minutes or ZERO)
+        found = best_split(bought.weight.value, [row for row, _ in rows], minutes, rate)
+        if not found.is_mixed or (best is not None and found.gain <= best[0]):
+            continue
+        names = first.plan.name, second.plan.name
+        words = split_words(found, *names, unit.value, bought.weight.value)
+        best = found.gain, SplitView(words, _split_rail(rows, found.share))
+    return best[1] if best else None
+
+
+def _split_outputs(
+    first: WayView,
+    second: WayView,
+    outputs: dict[int, list[PlanOutput]],
+    priced: Priced,
+    unit: Unit,
+) -> list[tuple[SplitOutput, str]]:
+    """Every product of the two ways with its looks; what is the same cut is one."""
+    shares: dict[tuple[object, bool], list[Decimal]] = {}
+    known: dict[tuple[object, bool], tuple[WayOutput, PlanOutput, str]] = {}
+    for place, view in enumerate((first, second)):
+        rows = outputs[view.plan.pk]
+        looks = looks_in_order(rows)
+        for one, row, look in zip(view.figures.way.outputs, rows, looks, strict=True):
+            key = (row.cut_id or f"{place}-{row.pk}", one.goes_to_case)
+            shares.setdefault(key, [ZERO, ZERO])[place] += one.share
+            known.setdefault(key, (one, row, look))
+    found = []
+    with working():
+        for key, (one, row, look) in known.items():
+            price = one.retail if one.goes_to_case else one.credit
+            most, over = None, ZERO
+            if one.goes_to_case and row.cut_id in priced.most:
+                product = priced.products[row.cut_id]
+                most = Weight(priced.most[row.cut_id], Unit(product.per)).to(unit)
+                if product.transfer is not None and price is not None:
+                    left = UnitPrice(product.transfer, Unit(product.per)).to(unit)
+                    over = min(left, price.to(unit))
+            amount = ZERO if price is None else price.to(unit)
+            first_share, rest = shares[key]
+            split = SplitOutput(one.name, first_share, rest, amount, most, over)
+            found.append((split, look))
+    return found
+
+
+def _split_rail(
+    rows: Sequence[tuple[SplitOutput, str]], share: Decimal
+) -> list[tuple[str, rails.PoundRail]]:
+    parts = []
+    with working():
+        for one, look in rows:
+            own = share * one.first + (1 - share) * one.second
+            if own:
+                parts.append(BarPart(one.name, own * HUNDRED, percent(own), look))
+    return _drawn(parts)
+
+
+def _drawn(parts: Sequence[BarPart]) -> list[tuple[str, rails.PoundRail]]:
+    return [
+        (glass, rails.pound_rail(parts, HUNDRED, "100 %", frame))
+        for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
+    ]
+
+
 def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
-    """Three queries."""
-    products = list(Product.objects.filter(cut__in={row.cut_id for row in rows if row.cut_id}))
-    current = prices_on(day, [product.pk for product in products])
+    """Four queries: the products of these cuts, and every grind."""
+    cuts = {row.cut_id for row in rows if row.cut_id}
+    asked = Q(cut__in=cuts) | Q(cut__is_ground=True, is_sold=True)
+    every = list(Product.objects.filter(asked).select_related("cut"))
+    current = prices_on(day, [product.pk for product in every])
+    grind: dict[str, UnitPrice] = {}
+    for one in every:
+        if one.cut.is_ground and one.pk in current:
+            price, known = current[one.pk].unit_price, grind.get(one.cut.species)
+            if known is None or price.to(Unit.LB) > known.to(Unit.LB):
+                grind[one.cut.species] = price
+    products = {one.cut_id: one for one in every if one.cut_id in cuts}
+    wanted = Wanted.objects.filter(weekday=day.weekday(), product__cut__in=cuts)
     return Priced(
-        {p.cut_id: current[p.pk].unit_price for p in products if p.pk in current},
-        {p.cut_id: UnitPrice(p.transfer, Unit(p.per)) for p in products if p.transfer is not None},
+        {cut: current[p.pk].unit_price for cut, p in products.items() if p.pk in current},
+        {
+            cut: UnitPrice(p.transfer, Unit(p.per))
+            for cut, p in products.items()
+            if p.transfer is not None
+        },
+        products,
+        dict(wanted.values_list("product__cut_id", "most")),
+        grind,
     )
 
 
@@ -191,6 +344,8 @@ def _view(
     rows: Sequence[PlanOutput],
     tests: list[TestRows] | None,
     found: Compared,
+    priced: Priced,
+    rate: Decimal | None,
 ) -> WayView:
     way = figures.way
     parts = [
@@ -198,25 +353,92 @@ def _view(
         for output, look in zip(way.outputs, looks_in_order(rows), strict=True)
         if output.share
     ]
-    drawn = [
-        (glass, rails.pound_rail(parts, HUNDRED, "100 %", frame))
-        for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
-    ]
     return WayView(
         plan=plan,
         figures=figures,
-        rail=drawn,
-        tests=len(tests or ()),
+        rail=_drawn(parts),
+        tests=[rows.test.number for rows in tests or ()],
         is_timed=minutes_a_pound(tests) is not None,
         missing=[
             one.name for one in way.outputs if one.goes_to_case and one.share and not one.retail
         ],
-        rows=_rows(figures, bought),
+        rows=_rows(figures, bought, _largest_sticker(rows, way, priced)),
         is_best=found.best.money == way.name,
+        piles=_piles(way, rows, tests, priced, bought, rate or ZERO),
     )
 
 
-def _rows(one: WayFigures, bought: CorePiece) -> list[tuple[str, str]]:
+def _largest_sticker(
+    rows: Sequence[PlanOutput], way: Way, priced: Priced
+) -> tuple[Decimal, str] | None:
+    """The dearest usual tray of a way, and of what; None where no tray has a weight and a price."""
+    found = []
+    for row, one in zip(rows, way.outputs, strict=True):
+        product = priced.products.get(row.cut_id)
+        if one.retail and one.goes_to_case and product and product.tray_weight:
+            tray = Weight(product.tray_weight, Unit(product.tray_unit)).to(one.retail.per)
+            found.append((tray_sticker(one.retail.amount, tray), one.name))
+    return max(found, default=None)
+
+
+def _piles(
+    way: Way,
+    rows: Sequence[PlanOutput],
+    tests: list[TestRows] | None,
+    priced: Priced,
+    bought: CorePiece,
+    rate: Decimal,
+) -> list[PileLine]:
+    """Every pile for the case that the clock knows, against grind."""
+    grind = priced.grind.get(bought.species)
+    if grind is None:
+        return []
+    unit, minutes = bought.weight.unit, pile_minutes(tests)
+    found = []
+    for row, one in zip(rows, way.outputs, strict=True):
+        pace = minutes.get(same_name(one.name))
+        if pace is None or one.retail is None or not one.goes_to_case or _is_ground(row, priced):
+            continue
+        with working():
+            per = Decimal(1) * unit.grams / Unit.LB.grams
+            own = pile_worth(
+                one.retail.to(unit), pace * per, grind.to(unit), GRINDER_A_LB * per, rate
+            )
+        found.append(
+            PileLine(
+                one.name,
+                money(own.gain),
+                "–" if own.a_minute is None else money(own.a_minute),
+                money(own.grind_below),
+                own.is_worth_it(rate),
+            )
+        )
+    return found
+
+
+def _is_ground(row: PlanOutput, priced: Priced) -> bool:
+    product = priced.products.get(row.cut_id)
+    return product is not None and product.cut.is_ground
+
+
+def pile_minutes(tests: list[TestRows] | None) -> dict[str, Decimal]:
+    """Minutes a pound of each pile that the clock knows, by its folded name."""
+    spent: dict[str, Decimal] = defaultdict(lambda: ZERO)
+    weighed: dict[str, Decimal] = defaultdict(lambda: ZERO)
+    with working():
+        for rows in tests or ():
+            core = to_core(rows, weighed_only=True)
+            for output in core.outputs:
+                pounds = sum((one.weight.to(Unit.LB) for one in output.weighings), ZERO)
+                if output.minutes and pounds:
+                    spent[same_name(output.name)] += output.minutes
+                    weighed[same_name(output.name)] += pounds
+        return {name: spent[name] / weighed[name] for name in spent}
+
+
+def _rows(
+    one: WayFigures, bought: CorePiece, sticker: tuple[Decimal, str] | None
+) -> list[tuple[str, str]]:
     margin, unit = one.margin, bought.weight.unit.value
 
     def shown(value: Decimal | None) -> str:
@@ -238,6 +460,7 @@ def _rows(one: WayFigures, bought: CorePiece) -> list[tuple[str, str]]:
             "ladder",
             f"{money(steps[0].amount)} to {money(steps[1].amount)}" if steps else "–",
         ),
+        ("largest sticker", f"{money(sticker[0])}, {sticker[1]}" if sticker else "–"),
     ]
 
 
@@ -292,7 +515,7 @@ def _moved(bought: CorePiece, way: Way) -> list[tuple[str, Change, Change]]:
 
     found: list[tuple[str, Change, Change]] = [("invoice ∓ 10 %", dearer, same_way)]
     sold = [one for one in way.outputs if one.goes_to_case and one.share and one.retail]
-    for one in sorted(sold, key=lambda each: -each.share)[:3]:
+    for one in sorted(sold, key=lambda each: -each.share):
 
         def at(factor: Decimal, one: WayOutput = one) -> Way:
             price = one.retail or bought.price
@@ -300,5 +523,12 @@ def _moved(bought: CorePiece, way: Way) -> list[tuple[str, Change, Change]]:
             outputs = tuple(moved if each is one else each for each in way.outputs)
             return replace(way, outputs=outputs)
 
+        def yielding(factor: Decimal, one: WayOutput = one) -> Way:
+            room = 1 - sum((each.share for each in way.outputs), ZERO)
+            moved = replace(one, share=min(one.share * factor, one.share + room))
+            outputs = tuple(moved if each is one else each for each in way.outputs)
+            return replace(way, outputs=outputs)
+
         found.append((f"price of {one.name} ∓ 10 %", same_piece, at))
+        found.append((f"yield of {one.name} ∓ 10 %", same_piece, yielding))
     return found

@@ -4,9 +4,13 @@ from decimal import Decimal
 
 import pytest
 from django.urls import reverse
+from django.utils import timezone
 from scipy import stats
 
 from cutting.plans.weighing_up import welch
+from rooms.bench.models import CuttingTest, Output
+from rooms.planner.actions.want import want
+from rooms.pricebook.models import Product
 from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
@@ -30,11 +34,39 @@ def test_ways_of_a_piece_never_tested_are_compared_and_marked_as_assumed(client,
 def test_a_tested_way_names_its_tests(client, weighed):
     for _ in range(2):
         weighed()
-    from rooms.bench.models import CuttingTest
-
     CuttingTest.objects.update(approved_at="2026-01-01T00:00Z")
     answer = page(client, "beef-tenderloin")
-    assert "2 tests" in words_of(answer)
+    assert "tests 2, 1" in words_of(answer)
+
+
+def test_where_little_of_a_product_sells_the_piece_is_best_cut_two_ways(client, shop):
+    answer = page(client, weight="60", unit="lb", price="3.35", plans=["basic", "seamed-steaks"])
+    assert answer.context["view"].split is None
+    best = next(way for way in answer.context["view"].ways if way.is_best)
+    output = best.plan.outputs.filter(role="main").order_by("-share").first()
+    product = Product.objects.get(cut=output.cut)
+    product.transfer = D("0.50")
+    product.save()
+    want(product, timezone.localdate().weekday(), D(1), D(3))
+    answer = page(client, weight="60", unit="lb", price="3.35", plans=["basic", "seamed-steaks"])
+    words = words_of(answer)
+    assert "Mixed is better by" in words
+    assert f"no more of {output.name}" in words
+
+
+def test_a_pile_is_set_against_grind_by_the_clock_and_the_sticker_is_told(client, weighed):
+    for _ in range(2):
+        weighed()
+    CuttingTest.objects.update(approved_at="2026-01-01T00:00Z")
+    Output.objects.filter(role="main").update(minutes=D(12))
+    ways = page(client, "beef-tenderloin").context["view"].ways
+    tested = next(way for way in ways if way.tests)
+    assert len(tested.tests) == 2
+    assert tested.piles
+    words = words_of(page(client, "beef-tenderloin"))
+    assert "grind is better under" in words
+    assert "largest sticker" in words
+    assert "yield of" in words
 
 
 @pytest.mark.parametrize(
