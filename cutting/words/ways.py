@@ -5,9 +5,9 @@ from __future__ import annotations
 from decimal import Decimal
 
 from cutting.plans.splitting import Split
-from cutting.plans.ways import Compared, Flip
+from cutting.plans.ways import Compared
 from cutting.plans.weighing_up import Sureness
-from cutting.quantities import UnitPrice, working
+from cutting.quantities import working
 from cutting.words.pencil import money, percent
 
 
@@ -42,9 +42,3 @@ def split_words(split: Split, first: str, second: str, unit: str, weight: Decima
         f" ({percent(split.share)}) as “{first}”, the rest as “{second}”"
     )
     return f"{words}, so that no more of {' and '.join(split.full)} is made than sells."
-
-
-def flip_words(flip: Flip, now: UnitPrice | None) -> str:
-    """At which price of one product the better way flips."""
-    was = f", now {money(now.amount)}" if now else ""
-    return f"{flip.output} ({flip.way}) at {money(flip.price.amount)} a {flip.price.per}{was}"

@@ -17,7 +17,6 @@ from cutting.plans.piles import pile_worth
 from cutting.plans.splitting import SplitOutput, best_split
 from cutting.plans.ways import (
     Compared,
-    Flip,
     Way,
     WayFigures,
     WayOutput,
@@ -31,7 +30,7 @@ from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, tray_stic
 from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import Role, same_name
 from cutting.words.pencil import money, percent
-from cutting.words.ways import best_words, flip_words, split_words
+from cutting.words.ways import best_words, split_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows, to_core
@@ -83,6 +82,19 @@ class PileLine:
 
 
 @dataclass(frozen=True)
+class FlipLine:
+    """One product of one of the two best ways: its price and its yield at which both bring the same,
+    beside those of now."""
+
+    way: str
+    product: str
+    price: str
+    price_now: str
+    share: str
+    share_now: str
+
+
+@dataclass(frozen=True)
 class SplitView:
     """The piece by two of the ways, where that is better than either alone."""
 
@@ -95,7 +107,8 @@ class WaysView:
     ways: list[WayView]
     compared: Compared
     words: str
-    flips: list[str]
+    flips: list["FlipLine"]
+    flip_hour: str
     sure: Sureness | None
     sensitivity: list[tuple[str, str, str]]
     split: SplitView | None
@@ -179,28 +192,41 @@ def ways_view(
         compared=found,
         words=best_words(found, sure),
         flips=_flips(bought, found),
+        flip_hour=_flip_hour(found),
         sure=sure,
         sensitivity=_sensitivity(bought, ways, rate, found),
         split=_split(bought, views, outputs, priced, rate or ZERO),
     )
 
 
-def _flips(bought: CorePiece, found: Compared) -> list[str]:
-    """The price, the yield of one product, and the hour's wages at which the two best are equal."""
-    words = [flip_words(flip, _price_now(found, flip)) for flip in found.flips]
-    two = found.by_money[:2]
-    if len(two) < 2:
-        return words
-    for own, other in (two, two[::-1]):
+def _flips(bought: CorePiece, found: Compared) -> list[FlipLine]:
+    """The price and the yield of each product at which the two best are equal, moved alone."""
+    two, prices = found.by_money[:2], {(one.way, one.output): one.price for one in found.flips}
+    lines = []
+    for own, other in (two, two[::-1]) if len(two) == 2 else ():
         for output in own.way.outputs:
+            price = prices.get((own.way.name, output.name))
             share = flip_share(bought, own, other, output)
-            if share is not None:
-                words.append(
-                    f"yield of {output.name} ({own.way.name}) at {percent(share)},"
-                    f" now {percent(output.share)}"
+            if price is None and share is None:
+                continue
+            lines.append(
+                FlipLine(
+                    own.way.name,
+                    output.name,
+                    "–" if price is None else money(price.amount),
+                    money(output.retail.amount) if output.retail else "–",
+                    "–" if share is None else percent(share),
+                    percent(output.share),
                 )
-    hour = flip_rate(*two)
-    return [*words, f"wages of an hour at {money(hour)}"] if hour is not None else words
+            )
+    return lines
+
+
+def _flip_hour(found: Compared) -> str:
+    """The hour's wages at which the two best are equal; empty where none are."""
+    two = found.by_money[:2]
+    hour = flip_rate(*two) if len(two) == 2 else None
+    return "" if hour is None else money(hour)
 
 
 def _split(
@@ -462,11 +488,6 @@ def _rows(
         ),
         ("largest sticker", f"{money(sticker[0])}, {sticker[1]}" if sticker else "–"),
     ]
-
-
-def _price_now(found: Compared, flip: Flip) -> UnitPrice | None:
-    way = next(one for one in found.ways if one.way.name == flip.way)
-    return next((one.retail for one in way.way.outputs if one.name == flip.output), None)
 
 
 TENTH = Decimal("0.1")
