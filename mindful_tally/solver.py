@@ -4,7 +4,8 @@
 
 POST /choose takes a day (docs/formats/day.md) and answers with its plan. POST /worth takes the day, the
 plan's gross profit and bags, and what is asked (`hour`, `sure`, `next`,
-`products` or `musts`). 422 says what cannot be. It listens
+`products` or `musts`). POST /order takes what is
+wanted until the delivery after next and answers with what to order. 422 says what cannot be. It listens
 on this machine only, and keeps nothing.
 """
 
@@ -22,6 +23,7 @@ from typing import Any
 from aiohttp import web
 
 from cutting.documents.day import look_for_plan, read_day, solve_plan, write_plan
+from cutting.documents.order import solve_order
 from cutting.documents.result import plain
 from cutting.errors import BadDocument
 from cutting.plans.day import Choice, Day, DayFigures, day_figures
@@ -56,6 +58,11 @@ def choose(asked: dict[str, Any]) -> dict[str, Any]:
         return plan
     gaps = {"gap": found.gap, "short_gap": found.short_gap}
     return plan | {"open": {k: None if v is None else plain(v) for k, v in gaps.items()}}
+
+
+def order(asked: dict[str, Any]) -> dict[str, Any]:
+    """The next order, see `cutting.documents.order`. Raises BadDocument."""
+    return solve_order(asked, QUICK)
 
 
 def worth(asked: dict[str, Any]) -> dict[str, Any]:
@@ -165,11 +172,16 @@ def application() -> web.Application:
     async def valued(request: web.Request) -> web.Response:
         return await answer(request, worth, values)
 
+    async def ordered(request: web.Request) -> web.Response:
+        return await answer(request, order, plans)
+
     async def here(_: web.Request) -> web.Response:
         return web.json_response({"ready": True})
 
     found = web.Application(client_max_size=LARGEST)
-    found.add_routes([web.post("/choose", chosen), web.post("/worth", valued), web.get("/", here)])
+    routes = {"/choose": chosen, "/worth": valued, "/order": ordered}
+    found.add_routes([web.post(path, own) for path, own in routes.items()])
+    found.add_routes([web.get("/", here)])
     return found
 
 

@@ -2,10 +2,15 @@
 
 from django.urls import include, path
 
+from rooms.counter.views import plans
+
+buying = ([path("", plans.buy, name="buy")], "buying")
+"""What to buy stands in the planner; it is kept beside the ads, in the counter's room."""
 urlpatterns = [
     path("", include("rooms.today.urls")),
     path("", include("rooms.bench.urls")),
     path("layout/", include("rooms.layout.urls")),
+    path("planner/buy/", include(buying)),
     path("planner/", include("rooms.planner.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),

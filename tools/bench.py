@@ -313,7 +313,7 @@ def pages(label):
         "two days": "/book/compare/",
         "new costs": "/counter/invoices/",
         "ad planner": "/counter/ad/",
-        "what to buy": "/counter/buy/",
+        "what to buy": "/planner/buy/",
         "scale": "/scale/",
         "shared tubs": "/tubs/",
         "weighings": reverse("bench:weighings", args=[running]),

@@ -73,7 +73,7 @@ class Order:
     ways: tuple[DayWay, ...]
     products: tuple[DayProduct, ...]
     rate: Decimal = ZERO
-    most: int = 24
+    most: int = 60
     by_id: dict[str, DayWay] = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
@@ -151,3 +151,33 @@ def order_figures(order: Order, buys: Sequence[Buy]) -> OrderFigures:
             tuple(short),
             tuple(made.values()),
         )
+
+
+@dataclass(frozen=True, slots=True)
+class NetCost:
+    """What a unit of one product costs out of an offer by a way: meat and hands, less what else it
+    brings."""
+
+    offer: Offer
+    way: DayWay
+    amount: Decimal
+
+
+def net_costs(order: Order, product: DayProduct) -> list[NetCost]:
+    """Every way to have a product, the cheapest first; in the unit of its price."""
+    prices = {one.name: one.price.amount for one in order.products}
+    found = []
+    with working():
+        for offer in order.offers:
+            for key in offer.ways:
+                way = order.by_id[key]
+                made = order.made(offer, way)
+                own = made.get(product.name, ZERO)
+                if not own:
+                    continue
+                beside = sum(
+                    (made[name] * prices[name] for name in made if name != product.name), ZERO
+                )
+                spent = offer.single + order.labour(offer, way)
+                found.append(NetCost(offer, way, (spent - beside) / own))
+    return sorted(found, key=lambda one: one.amount)

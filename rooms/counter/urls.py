@@ -32,7 +32,7 @@ urlpatterns = [
     path("invoices/<uuid:pk>/", reviews.review, name="review"),
     path("invoices/<uuid:pk>/decide/", reviews.decide, name="decide"),
     path("ad/", plans.ad, name="ad"),
-    path("buy/", plans.buy, name="buy"),
+    path("buy/", plans.buy_moved),
     path("<plan_kind:kind>/keep/", plans.keep_plan, name="keep"),
     path("<plan_kind:kind>/kept/", plans.beside, name="kept"),
     path("<plan_kind:kind>/kept/<int:pk>/off/", plans.take_plan_off, name="take_off"),

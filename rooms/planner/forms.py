@@ -11,7 +11,8 @@ from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import PlainDecimal
-from rooms.planner.models import WEEKDAYS
+from rooms.planner.actions.demand import FactorSet, Standing
+from rooms.planner.models import WEEKDAYS, Factor
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
@@ -156,3 +157,67 @@ class WantedForm(forms.Form):
             self.add_error("most", f"{most} is less than the least; {least} or more is right.")
         data["least"], data["most"] = least, most
         return data
+
+
+class FactorForm(forms.Form):
+    """A season, a holiday or an ad."""
+
+    optional_word = "all of the list"
+    use_required_attribute = False
+
+    kind = forms.ChoiceField(label="Kind", choices=Factor.Kind.choices)
+    name = forms.CharField(label="Name", max_length=60)
+    product = forms.ModelChoiceField(
+        Product.objects.filter(is_sold=True), label="Product", required=False
+    )
+    first = forms.DateField(label="First day", widget=forms.DateInput(attrs={"type": "date"}))
+    last = forms.DateField(label="Last day", widget=forms.DateInput(attrs={"type": "date"}))
+    percent = PlainDecimal(label="Percent of the usual", above=0, most=500, example="150")
+
+    def asked(self) -> FactorSet:
+        """Only after is_valid()."""
+        data = self.cleaned_data
+        data["name"] = " ".join(data["name"].split())
+        return FactorSet(**data)
+
+
+class StandingForm(forms.Form):
+    """What a restaurant has on a day of every week."""
+
+    optional_word = "none"
+    use_required_attribute = False
+
+    customer = forms.CharField(label="Restaurant", max_length=60)
+    product = forms.ModelChoiceField(Product.objects.filter(is_sold=True), label="Product")
+    spec = forms.CharField(label="How it is cut", max_length=120, required=False)
+    count = forms.IntegerField(label="Portions", min_value=1, max_value=2000)
+    portion = PlainDecimal(label="Weight of one", above=0, most=1000, example="8")
+    portion_unit = forms.ChoiceField(
+        label="Unit", choices=[(u, u) for u in ("oz", "lb", "g", "kg")]
+    )
+    weekday = forms.TypedChoiceField(label="On", choices=WEEKDAYS, coerce=int)
+
+    def asked(self) -> Standing:
+        """Only after is_valid()."""
+        data = self.cleaned_data
+        return Standing(
+            " ".join(data["customer"].split()),
+            data["product"],
+            " ".join(data["spec"].split()),
+            data["count"],
+            Weight(data["portion"], Unit(data["portion_unit"])),
+            data["weekday"],
+        )
+
+
+class TermsForm(forms.Form):
+    """How a piece is bought."""
+
+    optional_word = "none"
+    use_required_attribute = False
+
+    piece = forms.ModelChoiceField(Piece.objects.all(), label="Piece", to_field_name="key")
+    in_case = forms.IntegerField(label="In a case", min_value=1, max_value=100)
+    more = PlainDecimal(
+        label="One alone costs more a lb or kg", least=0, most=100, required=False, example="0.35"
+    )

@@ -1,10 +1,17 @@
 """What the case should hold, and the plans of a day as they were solved."""
 
+from decimal import Decimal
+
 from django.conf import settings
 from django.db import models
 
+from cutting.quantities import Unit, Weight, working
+from rooms.catalog.models import UNITS, Piece
+from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.pricebook.models import Product
+
+PERSON = settings.AUTH_USER_MODEL
 
 WEEKDAYS = [
     (0, "Monday"),
@@ -36,6 +43,104 @@ class Wanted(models.Model):
         return f"{self.product}, {self.get_weekday_display()}: {self.least} to {self.most}"
 
 
+class Factor(models.Model):
+    """A season, a holiday or an ad: how much more than usual sells from one day to another."""
+
+    class Kind(WordChoices):
+        SEASON = "season", "season"
+        HOLIDAY = "holiday", "holiday"
+        AD = "ad", "ad"
+
+    kind = models.CharField(max_length=8, choices=Kind)
+    name = models.CharField(max_length=60)
+    product = models.ForeignKey(Product, null=True, on_delete=models.CASCADE, related_name="+")
+    """None for everything on the list."""
+    first = models.DateField()
+    last = models.DateField()
+    percent = PlainDecimalField()
+    """Of the usual; 100 changes nothing."""
+    set_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    set_at = models.DateTimeField()
+    taken_off_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("first", "id")
+        indexes = [models.Index(fields=("last",), name="factors_by_end")]
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.percent} %"
+
+
+class StandingOrder(models.Model):
+    """What a restaurant has on a day of every week: portions cut ahead, by its own specification."""
+
+    customer = models.CharField(max_length=60)
+    product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="standing")
+    spec = models.CharField(max_length=120, blank=True)
+    count = models.PositiveSmallIntegerField()
+    portion_value = PlainDecimalField()
+    portion_unit = models.CharField(max_length=2, choices=UNITS)
+    weekday = models.PositiveSmallIntegerField(choices=WEEKDAYS)
+    since = models.DateField()
+    until = models.DateField(null=True)
+    """The last day it holds; None until it is stopped."""
+    set_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("weekday", "customer", "id")
+        indexes = [models.Index(fields=("weekday",), name="orders_by_weekday")]
+
+    def __str__(self) -> str:
+        return f"{self.customer}: {self.count} × {self.product}"
+
+    @property
+    def weight(self) -> Weight:
+        """Of all portions, in the product's unit."""
+        portion = Weight(self.portion_value, Unit(self.portion_unit))
+        with working():
+            return Weight(portion.to(Unit(self.product.per)) * self.count, Unit(self.product.per))
+
+
+class BuyingTerms(models.Model):
+    """How a piece is bought: so many in a case, and what one alone costs more a unit of weight."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="terms")
+    in_case = models.PositiveSmallIntegerField(default=1)
+    more = PlainDecimalField(default=Decimal(0))
+
+    class Meta:
+        verbose_name_plural = "buying terms"
+
+    def __str__(self) -> str:
+        return f"{self.piece}: {self.in_case} in a case"
+
+
+class NextOrder(models.Model):
+    """One order as it was worked out. It counts as coming once it is sent."""
+
+    key = models.UUIDField(unique=True)
+    arrives_on = models.DateField()
+    lasts_until = models.DateField()
+    """The delivery after it."""
+    document = models.JSONField()
+    answer = models.JSONField()
+    made_at = models.DateTimeField()
+    made_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    sent_at = models.DateTimeField(null=True)
+    taken_back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-made_at", "-id")
+        indexes = [models.Index(fields=("arrives_on",), name="orders_by_arrival")]
+
+    def __str__(self) -> str:
+        return f"order for {self.arrives_on}"
+
+    @property
+    def is_coming(self) -> bool:
+        return self.sent_at is not None and self.taken_back_at is None
+
+
 class DayPlan(models.Model):
     """One day as it was asked and solved. The last one of a day counts; those before stay."""
 
@@ -53,9 +158,7 @@ class DayPlan(models.Model):
     pins = models.JSONField(default=dict)
     """Bags that somebody set: the id of a plan, or nothing for “not today”."""
     made_at = models.DateTimeField()
-    made_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    made_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
     given_at = models.DateTimeField(null=True)
     """When it was given to the block."""
 
@@ -77,9 +180,7 @@ class Sold(models.Model):
     weight = PlainDecimalField()
     money = PlainDecimalField(null=True)
     taken_at = models.DateTimeField()
-    taken_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    taken_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
         ordering = ("day", "hour", "id")

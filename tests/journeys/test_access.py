@@ -109,7 +109,7 @@ def pages_of(weighed, opened, shop):
         "/book/shared/adders/0/",
         "/counter/invoices/",
         "/counter/ad/",
-        "/counter/buy/",
+        "/planner/buy/",
         "/tests/",
         "/people/",
         "/people/new/",

@@ -112,7 +112,7 @@ def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
     expect(page.locator(".whole")).to_contain_text("600.00")  # (7.99 − 4.99) × 200 given away
     expect(page.locator("#ad-chart canvas")).to_be_visible()
     expect(page.locator(".answer")).to_contain_text("the ad pieces make 25.0 %")
-    page.goto("/counter/buy/")
+    page.goto("/planner/buy/")
     for row, values in enumerate((("Whole", "4.10", "60"), ("Split", "5.20", "80"))):
         for label, value in zip(("Name", "Price", "Ready"), values, strict=True):
             page.get_by_label(f"{label}, row {row}").fill(value)
@@ -135,7 +135,7 @@ def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, 
             "/book/",
             "/book/products/",
             "/counter/ad/",
-            "/counter/buy/",
+            "/planner/buy/",
             "/counter/invoices/",
         ):
             phone.goto(address)

@@ -27,11 +27,11 @@ from cutting.words.plan import ad_pencil, share_pencil
 from cutting.words.yields import where_from
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import pounds_finished
+from rooms.bench.queries.invoice import invoice_now
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import to_core
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.common.formsets import faults_of, rows_of
-from rooms.counter.queries.invoice import invoice_now
 from rooms.counter.queries.planning import plain_message, sold_with_costs
 from rooms.counter.rules.plan_fields import AdForm, AdRow, Book
 from rooms.pricebook.models import Product

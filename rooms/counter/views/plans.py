@@ -5,6 +5,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
+from django.views.generic import RedirectView
 
 from rooms.common.errors import Refused
 from rooms.common.refusals import told_by
@@ -73,6 +74,13 @@ def buy(request: HttpRequest) -> HttpResponse:
     return _buy_page(request, data, kept, plans=plans)
 
 
+@may(Right.LOOK)
+@require_GET
+def buy_moved(request: HttpRequest) -> HttpResponse:
+    """What to buy stands in the planner now; what was asked of it here goes along."""
+    return RedirectView.as_view(pattern_name="buying:buy", query_string=True)(request)
+
+
 def _buy_page(
     request: HttpRequest,
     data: Any,
@@ -112,7 +120,7 @@ def keep_plan(request: HttpRequest, kind: str) -> HttpResponse:
     data, name = _fields(request.POST), request.POST.get("name", "")
     over = request.GET.get("over") or request.POST.get("over", "")
     kept = keep(Keeping(Kept.Kind(kind), name, data, _said(kind, data), over), by_id(request))
-    response = redirect(f"counter:{kind}")
+    response = redirect("counter:ad" if kind == AD else "buying:buy")
     response["Location"] += f"?kept={kept.pk}"
     return response
 

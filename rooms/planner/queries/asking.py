@@ -1,7 +1,7 @@
 """The document of a day: the bags that may be cut, their ways, and what the case wants."""
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -18,8 +18,8 @@ from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows, to_core
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.cooler.models import Bag
-from rooms.planner.models import Wanted
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
+from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
@@ -39,36 +39,57 @@ class Asking:
     """Bags and ways that cannot be planned, with the reason."""
 
 
-def asking(day: date, asked: DayAsked) -> Asking:
-    """Everything of one day: seventeen queries at any size."""
-    bags = _bags(day)
-    plans = _plans(bags)
+@dataclass(frozen=True)
+class WaysOf:
+    """The ways of some pieces as a day's document has them, and what their products are."""
+
+    rows: list[dict[str, Any]]
+    by_piece: dict[int, list[Plan]]
+    outputs: dict[int, list[PlanOutput]]
+    products: list[Product]
+    prices: dict[str, UnitPrice]
+    used: set[str]
+    left_out: list[str]
+
+
+def ways_of(pieces: Collection[int], day: date) -> WaysOf:
+    """Every way of these pieces that gives a product with a price: nine queries at any size."""
+    plans = _plans(pieces)
     outputs = _outputs(plans)
     tests = pools([plan.pk for plan in plans])
     products, prices = _prices(outputs, day)
     names = {product.cut_id: product for product in products}
-    left_out: list[str] = []
-    ways, by_piece, used = [], defaultdict(list), set()
+    found = WaysOf([], defaultdict(list), outputs, products, prices, set(), [])
     machines = machines_needed(plans)
     for plan in plans:
         rows = outputs[plan.pk]
         made = _made(rows, tests.get(plan.pk), names, prices)
         if not made:
-            left_out.append(f"{plan.piece.shown_name}, {plan.name}: no product of it has a price")
+            words = f"{plan.piece.shown_name}, {plan.name}: no product of it has a price"
+            found.left_out.append(words)
             continue
         way = _way(plan, made, tests.get(plan.pk))
-        ways.append(way | _at_block(plan, rows, machines.get(plan.pk, [])))
-        by_piece[plan.piece_id].append(plan)
-        used |= set(made)
-    cut = [_bag(bag, by_piece, outputs, day, asked.pins, left_out) for bag in bags]
+        found.rows.append(way | _at_block(plan, rows, machines.get(plan.pk, [])))
+        found.by_piece[plan.piece_id].append(plan)
+        found.used.update(made)
+    return found
+
+
+def asking(day: date, asked: DayAsked) -> Asking:
+    """Everything of one day: nineteen queries at any size."""
+    bags = bags_to_plan(day)
+    ways = ways_of({bag.piece_id for bag in bags}, day)
+    left_out = ways.left_out
+    cut = [_bag(bag, ways.by_piece, ways.outputs, day, asked.pins, left_out) for bag in bags]
     ground = [
         name
-        for one in products
+        for one in ways.products
         if one.cut.is_ground
         for name in (sold_as(one), kept_as(one))
-        if name in used
+        if name in ways.used
     ]
-    hands, missing = block(asked, [plan for rows in by_piece.values() for plan in rows], ground)
+    plans = [plan for rows in ways.by_piece.values() for plan in rows]
+    hands, missing = block(asked, plans, ground)
     left_out += [missing] if missing else []
     return Asking(
         {
@@ -76,9 +97,9 @@ def asking(day: date, asked: DayAsked) -> Asking:
             "version": 1,
             "currency": house().currency,
             "minutes": f"{asked.in_all:f}",
-            "ways": ways,
+            "ways": ways.rows,
             "bags": [row for row in cut if row is not None][:MOST_BAGS],
-            "products": _wants(products, prices, used, day),
+            "products": _wants(ways, day),
             "least_products": asked.least_products,
             "block": hands,
         },
@@ -86,15 +107,14 @@ def asking(day: date, asked: DayAsked) -> Asking:
     )
 
 
-def _bags(day: date) -> list[Bag]:
+def bags_to_plan(day: date) -> list[Bag]:
     """Named and priced bags of closed deliveries, in the order they are taken: one query."""
     found = Bag.objects.in_cooler().in_order(day).select_related("piece")
     found = found.filter(piece__isnull=False, price_amount__isnull=False)
     return list(found.exclude(delivery__closed_at=None)[:MOST_BAGS])
 
 
-def _plans(bags: list[Bag]) -> list[Plan]:
-    pieces = {bag.piece_id for bag in bags}
+def _plans(pieces: Collection[int]) -> list[Plan]:
     plans = Plan.objects.filter(piece__in=pieces, is_dropped=False)
     return list(plans.select_related("piece").order_by("piece", "position", "id"))
 
@@ -281,20 +301,24 @@ def _is_old_enough(row: PlanOutput, age: int) -> bool:
     return least is None or least <= age
 
 
-def _wants(
-    products: list[Product], prices: Mapping[str, UnitPrice], used: set[str], day: date
+def _wants(ways: WaysOf, day: date) -> list[dict[str, Any]]:
+    """What the case has and wants of everything the ways give: five queries."""
+    wanted = {row.product.pk: row for row in wants_on(day)}
+    return wants_rows(ways, wanted, pounds_cut(on_the_block(day), day))
+
+
+def wants_rows(
+    ways: WaysOf, wanted: Mapping[int, WantedOn], cut: Mapping[int, Decimal]
 ) -> list[dict[str, Any]]:
-    """What the case has and wants of everything the ways give: three queries."""
-    wanted = {row.product_id: row for row in Wanted.objects.filter(weekday=day.weekday())}
-    cut = pounds_cut(on_the_block(day), day)
+    """The document's products. `cut`: pounds at hand by the cut."""
     found = []
-    for product in products:
+    for product in ways.products:
         for name in (sold_as(product), kept_as(product)):
-            if name not in used:
+            if name not in ways.used:
                 continue
-            row = _want(product, prices[name], name)
+            row = _want(product, ways.prices[name], name)
             if name == sold_as(product):
-                row |= _limits(product, prices[name], wanted.get(product.pk), cut)
+                row |= _limits(product, ways.prices[name], wanted.get(product.pk), cut)
             found.append(row)
     return found
 
@@ -309,7 +333,7 @@ def _want(product: Product, price: UnitPrice, name: str) -> dict[str, Any]:
 
 
 def _limits(
-    product: Product, price: UnitPrice, wanted: Wanted | None, cut: Mapping[int, Decimal]
+    product: Product, price: UnitPrice, wanted: WantedOn | None, cut: Mapping[int, Decimal]
 ) -> dict[str, Any]:
     have = Weight(cut.get(product.cut_id, ZERO), Unit.LB).to(price.per)
     found = {"have": {"value": f"{round_half_up(have, 3):f}", "unit": price.per.value}}

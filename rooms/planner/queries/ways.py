@@ -37,8 +37,8 @@ from rooms.bench.rules.rows import TestRows, to_core
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
-from rooms.planner.models import Wanted
 from rooms.planner.queries.asking import MINUTES_A_POUND, minutes_a_pound, pooled_of
+from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 
@@ -159,7 +159,7 @@ def first_values(piece: Piece) -> dict[str, str]:
 def ways_view(
     piece: Piece, bought: CorePiece, plans: Sequence[Plan], rate: Decimal | None, day: date
 ) -> WaysView:
-    """Eleven queries at any number of tests. Raises BadValue for fewer than two ways."""
+    """Thirteen queries at any number of tests. Raises BadValue for fewer than two ways."""
     outputs: dict[int, list[PlanOutput]] = {plan.pk: [] for plan in plans}
     rows = PlanOutput.objects.filter(plan__in=plans, is_dropped=False).select_related("cut")
     for row in rows.order_by("position", "id"):
@@ -309,7 +309,7 @@ def _drawn(parts: Sequence[BarPart]) -> list[tuple[str, rails.PoundRail]]:
 
 
 def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
-    """Four queries: the products of these cuts, and every grind."""
+    """Six queries: the products of these cuts, and every grind."""
     cuts = {row.cut_id for row in rows if row.cut_id}
     asked = Q(cut__in=cuts) | Q(cut__is_ground=True, is_sold=True)
     every = list(Product.objects.filter(asked).select_related("cut"))
@@ -321,7 +321,6 @@ def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
             if known is None or price.to(Unit.LB) > known.to(Unit.LB):
                 grind[one.cut.species] = price
     products = {one.cut_id: one for one in every if one.cut_id in cuts}
-    wanted = Wanted.objects.filter(weekday=day.weekday(), product__cut__in=cuts)
     return Priced(
         {cut: current[p.pk].unit_price for cut, p in products.items() if p.pk in current},
         {
@@ -330,7 +329,7 @@ def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
             if p.transfer is not None
         },
         products,
-        dict(wanted.values_list("product__cut_id", "most")),
+        {one.product.cut_id: one.most for one in wants_on(day)},
         grind,
     )
 

@@ -8,7 +8,8 @@ from decimal import Decimal
 
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.cooler.models import Bag
-from rooms.planner.models import DayPlan, Wanted
+from rooms.planner.models import DayPlan
+from rooms.planner.queries.wants import wants_of
 from rooms.shop.rules.current import house
 
 DAYS = 7
@@ -33,6 +34,8 @@ class DayOfWeek:
     ready: list[Group]
     best: list[Group]
     wanted: int
+    why: list[str]
+    """What makes it another day than usual: season, holiday, ad, restaurants."""
     plan: DayPlan | None
 
     @property
@@ -48,16 +51,14 @@ class Week:
 
 
 def week(today: date) -> Week:
-    """Three queries."""
+    """Five queries."""
     until = today + timedelta(days=DAYS)
     bags = list(Bag.objects.in_cooler().filter(piece__isnull=False).select_related("piece"))
-    wanted: dict[int, int] = defaultdict(int)
-    for weekday, least in Wanted.objects.values_list("weekday", "least"):
-        wanted[weekday] += least > 0
     plans: dict[date, DayPlan] = {}
     for plan in DayPlan.objects.filter(day__gte=today, day__lt=until):
         plans.setdefault(plan.day, plan)
     days = [today + timedelta(days=number) for number in range(DAYS)]
+    wanted = wants_of(days)
     return Week(
         past=_groups(bag for bag in bags if bag.ends_on is not None and bag.ends_on < today),
         days=[
@@ -66,7 +67,8 @@ def week(today: date) -> Week:
                 _groups(bag for bag in bags if bag.ends_on == day),
                 _groups(bag for bag in bags if bag.old_enough_on == day),
                 _groups(bag for bag in bags if bag.best_from == day and bag.old_enough_on != day),
-                wanted[day.weekday()],
+                sum(one.least > 0 for one in wanted[day]),
+                sorted({words for one in wanted[day] for words in one.why}),
                 plans.get(day),
             )
             for day in days

@@ -22,14 +22,14 @@ from cutting.quantities import ZERO, Unit, Weight
 from cutting.words.plan import wanted_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries import bags as cooler
 from rooms.cooler.queries.temperature import Now, now
-from rooms.counter.queries.invoice import invoice_now
 from rooms.counter.rules.depending import depending
 from rooms.counter.rules.grounds import Shaken, shaken, with_grounds
-from rooms.planner.models import Wanted
+from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
 from rooms.shop.rules.current import house
@@ -101,23 +101,23 @@ def today(day: date) -> Today:
 
 
 def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> list[Answer]:
-    """The day's list against what is cut and the due bags: three queries.
+    """The day's list against what is cut and the due bags: five queries.
 
     A bag past its end gives nothing: somebody decides before anybody cuts it.
     """
-    lines = list(Wanted.objects.filter(weekday=day.weekday()).select_related("product"))
+    lines = wants_on(day)
     if not lines:
         return []
     wants = [
         Want(
-            line.product_id,
+            line.product.pk,
             line.product.name,
             _here(line.least, line.product.per),
             _here(line.most, line.product.per),
         )
         for line in lines
     ]
-    wanted_by_cut = {line.product.cut_id: line.product_id for line in lines}
+    wanted_by_cut = {line.product.cut_id: line.product.pk for line in lines}
     named = ((bag.piece, bag.weight, bag.urgency) for bag in due if bag.piece is not None)
     weights = due_weights(named, house().unit)
     pieces: dict[int, Piece] = {}

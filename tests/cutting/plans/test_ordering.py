@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from cutting.errors import BadValue
 from cutting.plans.day import DayProduct, DayWay
 from cutting.plans.order_solver import best_order
-from cutting.plans.ordering import Buy, Offer, Order, delivery_after, order_figures
+from cutting.plans.ordering import Buy, Offer, Order, delivery_after, net_costs, order_figures
 from cutting.quantities import Unit, UnitPrice, Weight
 
 D = Decimal
@@ -109,6 +109,9 @@ def test_the_cheaper_spec_is_bought_and_a_case_where_it_is_cheaper():
     assert found.cost == 20 * D("5.50")
     assert found.labour == 60 * 24 / D(60)
     assert found.shortfall == 0
+    order = Order(offers, ways, (filet,), D(24))
+    costs = [(one.offer.id, one.amount) for one in net_costs(order, filet)]
+    assert costs == [("f", (30 + 6) / D(3)), ("p", (50 + 2) / D(4))]
     dear = best_order(Order(offers, ways, (filet,), D(120)))
     assert dear.buys[0] == Buy(0, 3, (("peeled", 3),))
 

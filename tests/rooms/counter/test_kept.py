@@ -121,9 +121,9 @@ def test_what_to_buy_is_kept_and_tests_that_are_gone_are_told(client, shop):
     client.post(address, numbers | {"name": "Tenderloin"})
     client.post(address, numbers | {"name": "From tests", "group-1": "No piece|no plan||"})
     assert "Trimmed costs least ready" in text_of(
-        client.get(reverse("counter:buy"), {"kept": Kept.objects.get(name="Tenderloin").pk})
+        client.get(reverse("buying:buy"), {"kept": Kept.objects.get(name="Tenderloin").pk})
     )
-    gone = client.get(reverse("counter:buy"), {"kept": Kept.objects.get(name="From tests").pk})
+    gone = client.get(reverse("buying:buy"), {"kept": Kept.objects.get(name="From tests").pk})
     assert gone.status_code == 422
     assert "there are no such tests now" in text_of(gone)
     beside = text_of(client.get(reverse("counter:kept", args=["buy"])))
@@ -146,7 +146,7 @@ def test_every_way_to_the_page_names_all_that_is_kept(client, priced, kind):
     numbers = fields(priced)
     for name in ("Week 48", "Week 49"):
         Kept.objects.create(kind=kind, name=name, fields=numbers, kept_at=timezone.now())
-    page = reverse(f"counter:{kind}")
+    page = reverse("counter:ad" if kind == "ad" else "buying:buy")
     pages = [client.get(page), client.get(page, {"kept": Kept.objects.last().pk})]
     pages += [client.get(page, numbers), client.post(f"/counter/{kind}/keep/", numbers)]
     assert pages[-1].status_code == 422

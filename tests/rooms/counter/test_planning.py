@@ -115,7 +115,7 @@ def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, w
     given = gave(both)
     assert given.tests == 2
     assert abs(given.ready.share - D("6.65") / D("12.34")) < D("1e-25")
-    page = client.get(reverse("counter:buy")).content.decode()
+    page = client.get(reverse("buying:buy")).content.decode()
     assert "Packer 0" in page
     assert "so it is not sure" in page
     typed = {
@@ -144,13 +144,13 @@ def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, w
     ],
 )
 def test_a_specification_that_cannot_be_is_named(client, shop, typed, says):
-    answer = client.get(reverse("counter:buy"), {"group-0": "", **typed})
+    answer = client.get(reverse("buying:buy"), {"group-0": "", **typed})
     assert answer.status_code == 422
     assert says in answer.content.decode()
 
 
 def test_one_row_alone_asks_for_another(client, shop):
     page = client.get(
-        reverse("counter:buy"), {"group-0": "", "name-0": "A", "price-0": "4", "ready-0": "50"}
+        reverse("buying:buy"), {"group-0": "", "name-0": "A", "price-0": "4", "ready-0": "50"}
     ).content.decode()
     assert "Fill in at least two rows" in page

@@ -12,7 +12,11 @@ def solving(monkeypatch):
 
     def ask(path, asked, seconds=0):
         try:
-            return {"/choose": process.choose, "/worth": process.worth}[path](asked)
+            return {
+                "/choose": process.choose,
+                "/worth": process.worth,
+                "/order": process.order,
+            }[path](asked)
         except BadDocument as bad:
             raise BadInput(solver.said([str(one) for one in bad.faults])) from None
 

@@ -1,0 +1,95 @@
+"""What moves the demand and how pieces are bought: seasons, holidays, ads, standing orders, terms."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from decimal import Decimal
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutting.quantities import Weight
+from rooms.catalog.models import Piece
+from rooms.common.errors import BadInput
+from rooms.planner.models import BuyingTerms, Factor, StandingOrder
+from rooms.pricebook.models import Product
+
+
+@dataclass(frozen=True)
+class FactorSet:
+    kind: str
+    name: str
+    product: Product | None
+    first: date
+    last: date
+    percent: Decimal
+
+
+def set_factor(asked: FactorSet, by_id: int | None) -> Factor:
+    """The same again changes nothing. Raises BadInput for days the wrong way round."""
+    if asked.last < asked.first:
+        wrong = f"Last day: {asked.last} is before the first, {asked.first};"
+        raise BadInput(f"{wrong} that day or later is right.")
+    values = vars(asked)
+    there = Factor.objects.filter(**values, taken_off_at=None).first()
+    return there or Factor.objects.create(**values, set_by_id=by_id, set_at=timezone.now())
+
+
+def take_factor_off(pk: int) -> None:
+    """It holds no more; the row stays."""
+    Factor.objects.filter(pk=pk, taken_off_at=None).update(taken_off_at=timezone.now())
+
+
+@dataclass(frozen=True)
+class Standing:
+    customer: str
+    product: Product
+    spec: str
+    count: int
+    portion: Weight
+    weekday: int
+
+
+@transaction.atomic
+def set_standing(asked: Standing, by_id: int | None) -> StandingOrder:
+    """From today on. Another one for the same customer, product and day follows the one before."""
+    today = timezone.localdate()
+    same = StandingOrder.objects.filter(
+        customer=asked.customer, product=asked.product, weekday=asked.weekday, until=None
+    )
+    portion = f"{asked.portion.value:f}", asked.portion.unit.value
+    for before in same:
+        if (before.count, before.spec) == (asked.count, asked.spec) and (
+            f"{before.portion_value:f}",
+            before.portion_unit,
+        ) == portion:
+            return before
+        _stop(before, today)
+    return StandingOrder.objects.create(
+        customer=asked.customer,
+        product=asked.product,
+        spec=asked.spec,
+        count=asked.count,
+        portion_value=asked.portion.value,
+        portion_unit=asked.portion.unit.value,
+        weekday=asked.weekday,
+        since=today,
+        set_by_id=by_id,
+    )
+
+
+def stop_standing(pk: int) -> None:
+    """Today is no day of it any more; twice changes nothing."""
+    for order in StandingOrder.objects.filter(pk=pk, until=None):
+        _stop(order, timezone.localdate())
+
+
+def _stop(order: StandingOrder, today: date) -> None:
+    order.until = today - timedelta(days=1)
+    order.save(update_fields=["until"])
+
+
+def set_terms(piece: Piece, in_case: int, more: Decimal) -> None:
+    """So many in a case, and what one alone costs more a unit."""
+    if in_case < 1:
+        raise BadInput(f"In a case: {in_case}; 1 or more is right.")
+    BuyingTerms.objects.update_or_create(piece=piece, defaults={"in_case": in_case, "more": more})
