@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from cutting.cooler.temperature import Reading as CoreReading
 from cutting.cooler.temperature import excursions
-from cutting.quantities import Weight
+from cutting.quantities import Unit, Weight
 from devices.probe import SimulatedProbe
 from rooms.catalog.models import Piece
 from rooms.cooler.actions.add_bags import add_bags
@@ -23,6 +23,13 @@ from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
 from rooms.cooler.rules.new_bag import NewBag
 from rooms.demo import shop
+from rooms.planner.actions.demand import (
+    FactorSet,
+    Standing,
+    set_factor,
+    set_standing,
+    set_terms,
+)
 from rooms.planner.actions.want import want
 from rooms.planner.models import Sold
 from rooms.pricebook.models import Product
@@ -144,6 +151,20 @@ def make_wanted() -> None:
         for weekday in range(7):
             more = Decimal("1.5") if weekday in (4, 5) else Decimal(1)
             want(products[key], weekday, Decimal(least) * more, Decimal(most) * more)
+
+
+def make_demand() -> None:
+    """Restaurants, a holiday ahead, and how the dear pieces are bought."""
+    today = timezone.localdate()
+    for customer, key, spec, count, weight, unit, weekday in shop.RESTAURANTS:
+        product = Product.objects.get(cut__key=key)
+        portion = Weight(Decimal(weight), Unit(unit))
+        set_standing(Standing(customer, product, spec, count, portion, weekday), None)
+    name, first, last, percent = shop.HOLIDAY
+    days = today + timedelta(days=first), today + timedelta(days=last)
+    set_factor(FactorSet("holiday", name, None, *days, Decimal(percent)), None)
+    for key, (many, more) in shop.CASES.items():
+        set_terms(Piece.objects.get(key=key), many, Decimal(more))
 
 
 SOLD_WEEKS = 9

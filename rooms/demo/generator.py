@@ -25,7 +25,14 @@ from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
 from rooms.demo import shop
 from rooms.demo.block import make_block, make_marks, signed
-from rooms.demo.cooler import make_codes, make_cooler, make_sales, make_wanted, random_key
+from rooms.demo.cooler import (
+    make_codes,
+    make_cooler,
+    make_demand,
+    make_sales,
+    make_wanted,
+    random_key,
+)
 from rooms.demo.counter import make_book, make_counter
 from rooms.demo.cutting_room import cut
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
@@ -74,6 +81,7 @@ def make_shop(now: datetime) -> int:
     make_codes()
     make_cooler(now, people, rng)
     make_wanted()
+    make_demand()
     make_sales(now, random.Random(SEED + 2))  # noqa: S311
     make_block(now, people, rng)
     return len(scripts)

@@ -226,5 +226,30 @@ WANTED = {
     "pork-loin-chop": ("8", "16"),
     "pork-back-ribs": ("3", "9"),
     "lamb-rib-chop": ("2", "5"),
+    "beef-filet-tips": ("1", "3"),
+    "beef-tip-centre-steak": ("4", "9"),
+    "beef-tip-side-steak": ("3", "7"),
+    "beef-cube-steak": ("2", "6"),
+    "beef-stew": ("3", "8"),
+    "beef-ranch-steak": ("4", "9"),
+    "beef-shoulder-roast": ("3", "8"),
+    "beef-chuck-eye-steak": ("2", "6"),
+    "beef-chuck-roast": ("4", "10"),
+    "beef-sirloin-centre": ("5", "12"),
+    "beef-sirloin-cap": ("2", "5"),
+    "beef-london-broil": ("3", "8"),
+    "beef-inside-roast": ("3", "8"),
+    "lamb-cutlets": ("2", "5"),
+    "lamb-kebab": ("2", "5"),
 }
 """Least and most in the case, lb; half as much again on Friday and Saturday."""
+
+RESTAURANTS = [
+    ("The Slipway", "beef-centre-filet", "connective tissue out", 12, "8", "oz", 4),
+    ("The Net Loft", "beef-flat-iron", "halves, 6 oz", 10, "6", "oz", 5),
+]
+"""Standing orders: who, what, how it is cut, portions, weight and unit of one, day of the week."""
+CASES = {"beef-tenderloin": (6, "0.40"), "beef-ribeye": (4, "0.30"), "beef-strip-loin": (4, "0.30")}
+"""Pieces in a case, and what one alone costs more a lb."""
+HOLIDAY = ("Harbor feast", 9, 11, "150")
+"""A holiday: its first and last day from today, percent of the usual."""

@@ -64,7 +64,7 @@ def selling(weekday: int, today: date, factor: Decimal) -> Selling:
     for product in products:
         rows = by_product[product.pk]
         first = min(rows)
-        share, words = _balance(product, prices.get(product.pk))
+        share, words = balance_of(product, prices.get(product.pk))
         sold = [rows.get(day, ZERO) for day in own if day >= first]
         found = propose(sold, share, factor)
         why = "" if found else f"{len(sold)} weeks only; three are needed"
@@ -73,7 +73,7 @@ def selling(weekday: int, today: date, factor: Decimal) -> Selling:
     return Selling(weekday, name, lines, len(days), max(days, default=None))
 
 
-def _balance(product: Product, price: object) -> tuple[Decimal, str]:
+def balance_of(product: Product, price: object) -> tuple[Decimal, str]:
     """What a lost sale weighs against a markdown, of the product's own figures where they are known."""
     cost, amount = getattr(price, "cost", None), getattr(price, "amount", None)
     if cost is None or amount is None:
