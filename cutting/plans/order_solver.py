@@ -1,5 +1,6 @@
-"""The best order by a mixed-integer programme (HiGHS, relative gap 0): the smallest shortfall, then the
-most that it brings, then the fewest pieces. Only the solver's own process imports this module."""
+"""The best order by a mixed-integer programme (HiGHS, relative gap 0): the most that it brings, a pound
+that stays short weighed at its price, then the fewest pieces. Only the solver's own process imports this
+module."""
 
 from __future__ import annotations
 
@@ -74,12 +75,10 @@ class _Programme:
                 less = {column: -value for column, value in self.made[i].items()}
                 self._row(float(one.have - one.most), INFINITE, less | {self.over[i]: 1.0})
 
-    def shortfall(self) -> Terms:
-        return {self.short[i]: float(one.price.amount) for i, one in enumerate(self.order.products)}
-
-    def loss(self) -> Terms:
-        """What it brings with its sign turned."""
-        order, terms = self.order, {}
+    def against(self) -> Terms:
+        """What it brings with its sign turned, and what stays short."""
+        order = self.order
+        terms = {self.short[i]: float(one.price.amount) for i, one in enumerate(order.products)}
         for k, offer in enumerate(order.offers):
             terms[self.singles[k]] = float(offer.single)
             terms[self.cases[k]] = float(offer.case or 0)
@@ -124,12 +123,7 @@ class _Programme:
 def best_order(order: Order, *, seconds: float = 10.0) -> OrderFigures:
     """The best order. Raises OutOfTime where it was not proven in time."""
     programme = _Programme(order, seconds)
-    best: OrderFigures | None = None
-    for aim in (programme.shortfall, programme.loss, programme.pieces):
-        terms = aim()
-        value, found = programme.least(terms)
-        best = found if best is None else min(best, found, key=OrderFigures.order)
-        programme.hold(terms, value)
-    if best is None:  # there are three aims
-        raise OutOfTime("nothing was asked")
-    return best
+    value, best = programme.least(programme.against())
+    programme.hold(programme.against(), value)
+    _, fewer = programme.least(programme.pieces())
+    return min(best, fewer, key=OrderFigures.order)

@@ -114,9 +114,12 @@ class OrderFigures:
     short: tuple[Decimal, ...]
     made: tuple[Decimal, ...]
 
-    def order(self) -> tuple[Decimal, Decimal, int]:
-        """The smaller the better: shortfall, gain, pieces."""
-        return self.shortfall, -self.gain, sum(one for buy in self.buys for _, one in buy.cut)
+    def order(self) -> tuple[Decimal, int]:
+        """The smaller the better: what is short less the gain, then pieces. A pound that is short
+        weighs its price, so that nobody buys forty legs for a handful of kebab."""
+        with working():
+            against = self.shortfall - self.gain
+        return against, sum(one for buy in self.buys for _, one in buy.cut)
 
 
 def order_figures(order: Order, buys: Sequence[Buy]) -> OrderFigures:

@@ -80,6 +80,8 @@ def pages_of(weighed, opened, shop):
         "/planner/wanted/",
         "/planner/week/",
         "/planner/sales/",
+        "/planner/order/",
+        "/planner/demand/",
         "/bench/",
         "/?wall=1",
         reverse("cooler:bag", args=[bag.pk]),

@@ -340,11 +340,23 @@ def _covers(
                 f"{least:.1f} to {most:.1f} {unit}",
                 f"{Decimal(line['covered']):.1f}",
                 f"{Decimal(line['made']):.1f}",
-                f"{short:.1f} {unit} short" if short else "",
+                f"{short:.1f} {unit} short: {_why_short(order, line['name'])}" if short else "",
                 _cheapest(costs.get(line["name"], []), offers, ways, unit),
             )
         )
     return sorted(found, key=lambda one: not one.short)
+
+
+def _why_short(order: NextOrder, product: str) -> str:
+    """Why nothing is bought for it."""
+    offered = {way for row in order.document["offers"] for way in row["ways"]}
+    given = any(
+        output["product"] == product
+        for way in order.document["day"]["ways"]
+        if way["id"] in offered
+        for output in way["outputs"]
+    )
+    return "a piece more would not pay" if given else "no piece with a price gives it"
 
 
 def _cheapest(
@@ -356,8 +368,8 @@ def _cheapest(
     """“14.20 a lb from Tenderloin, full; 15.10 from peeled”: each piece once, by its best way."""
     seen, words = set(), []
     for row in rows:
-        if row["offer"] in seen:
-            continue
+        if row["offer"] in seen or Decimal(row["amount"]) <= 0:
+            continue  # what falls beside something dearer has no cost of its own
         seen.add(row["offer"])
         words.append(f"{money(Decimal(row['amount']))} from {offers[row['offer']]['name']}")
     return f"a {unit} {'; '.join(words[:3])}" if words else ""

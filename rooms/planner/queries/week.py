@@ -7,12 +7,16 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from cutting.quantities import ZERO, Unit, Weight, working
+from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
-from rooms.planner.queries.wants import wants_of
+from rooms.planner.queries.asking import WaysOf, sold_as, ways_of
+from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.rules.current import house
 
 DAYS = 7
+ENOUGH = Decimal("0.05")
+"""Below that nothing is told as short, in the product's unit."""
 
 
 @dataclass(frozen=True)
@@ -34,6 +38,8 @@ class DayOfWeek:
     ready: list[Group]
     best: list[Group]
     wanted: int
+    short: list[str]
+    """What will be short from this day on, even if every bag that is old enough were cut for it."""
     why: list[str]
     """What makes it another day than usual: season, holiday, ad, restaurants."""
     plan: DayPlan | None
@@ -51,7 +57,7 @@ class Week:
 
 
 def week(today: date) -> Week:
-    """Five queries."""
+    """At most fourteen queries."""
     until = today + timedelta(days=DAYS)
     bags = list(Bag.objects.in_cooler().filter(piece__isnull=False).select_related("piece"))
     plans: dict[date, DayPlan] = {}
@@ -59,6 +65,7 @@ def week(today: date) -> Week:
         plans.setdefault(plan.day, plan)
     days = [today + timedelta(days=number) for number in range(DAYS)]
     wanted = wants_of(days)
+    short = _short(today, bags, days, wanted)
     return Week(
         past=_groups(bag for bag in bags if bag.ends_on is not None and bag.ends_on < today),
         days=[
@@ -68,11 +75,59 @@ def week(today: date) -> Week:
                 _groups(bag for bag in bags if bag.old_enough_on == day),
                 _groups(bag for bag in bags if bag.best_from == day and bag.old_enough_on != day),
                 sum(one.least > 0 for one in wanted[day]),
+                short[day],
                 sorted({words for one in wanted[day] for words in one.why}),
                 plans.get(day),
             )
             for day in days
         ],
+    )
+
+
+def _short(
+    today: date, bags: list[Bag], days: list[date], wanted: dict[date, list[WantedOn]]
+) -> dict[date, list[str]]:
+    """The first day on which the least so far is more than the cooler could give at best."""
+    ways = ways_of({bag.piece_id for bag in bags}, today)
+    at_best = _at_best(ways)
+    cut = pounds_cut(on_the_block(today), today)
+    found: dict[date, list[str]] = {day: [] for day in days}
+    asked: dict[int, Decimal] = defaultdict(lambda: ZERO)
+    told = set()
+    with working():
+        for day in days:
+            for one in wanted[day]:
+                product, unit = one.product, Unit(one.product.per)
+                asked[product.pk] += one.least
+                if product.pk in told:
+                    continue
+                there = Weight(cut.get(product.cut_id, ZERO), Unit.LB).to(unit)
+                for bag in bags:
+                    if _is_there(bag, day):
+                        share = at_best.get((bag.piece_id, sold_as(product)), ZERO)
+                        there += bag.weight.to(unit) * share
+                missing = asked[product.pk] - there
+                if missing > ENOUGH:
+                    told.add(product.pk)
+                    found[day].append(f"{product.name} {missing:.1f} {product.per}")
+    return found
+
+
+def _at_best(ways: WaysOf) -> dict[tuple[int, str], Decimal]:
+    """The largest share of a product that any way of a piece gives, by piece and product."""
+    shares = {row["id"]: row["outputs"] for row in ways.rows}
+    found: dict[tuple[int, str], Decimal] = {}
+    for piece, plans in ways.by_piece.items():
+        for plan in plans:
+            for one in shares[str(plan.pk)]:
+                key = piece, one["product"]
+                found[key] = max(found.get(key, ZERO), Decimal(one["share"]))
+    return found
+
+
+def _is_there(bag: Bag, day: date) -> bool:
+    return (bag.old_enough_on is None or bag.old_enough_on <= day) and (
+        bag.ends_on is None or bag.ends_on >= day
     )
 
 

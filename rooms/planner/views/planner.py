@@ -1,6 +1,8 @@
 """The planner: the day, ways side by side, what the case should hold."""
 
 import uuid
+from datetime import datetime, time, timedelta
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -58,7 +60,7 @@ def _form(data: Any = None) -> DayForm:
 def _initial(some: list[Person]) -> dict[str, Any]:
     """As the day was asked last; on the first day every cutter for the usual hours."""
     last, now = newest(timezone.localdate()), timezone.localtime()
-    before = last.document.get("asked") if last else None
+    before = _as_it_stands(last, now) if last else None
     if before is None:
         cutters = [one for one in some if one.role != Person.Role.MANAGER] or some
         usual = {f"hours_{one.pk}": f"{USUAL_HOURS}" for one in cutters[:MOST_CUTTERS]}
@@ -67,6 +69,24 @@ def _initial(some: list[Person]) -> dict[str, Any]:
     now_or_six = max(SIX, -(-(now.hour * 60 + now.minute) // 5) * 5) % (24 * 60)
     begins = f"{now_or_six // 60:02d}:{now_or_six % 60:02d}"
     return {**before, "key": uuid.uuid4(), "begins": begins}
+
+
+def _as_it_stands(last: DayPlan, now: datetime) -> dict[str, Any] | None:
+    """As the day was asked last, with the hours that are left of it since, to a quarter."""
+    asked = last.document.get("asked")
+    if asked is None:
+        return None
+    begins = datetime.combine(last.day, time(), now.tzinfo) + timedelta(
+        minutes=last.document["begins"]
+    )
+    gone = max((now - max(begins, last.made_at)).total_seconds(), 0)
+    quarters = Decimal(round(gone / 900)) / 4
+    found = dict(asked)
+    for name, value in asked.items():
+        if name.startswith("hours_") and value:
+            left = Decimal(value) - quarters
+            found[name] = f"{left.normalize():f}" if left > 0 else ""
+    return found
 
 
 def _pins(request: HttpRequest) -> dict[str, str]:
@@ -106,6 +126,14 @@ def _solve(request: HttpRequest, form: DayForm, pins: dict[str, str]) -> DayPlan
     hands = len(asked_day.minutes)
     asked = Asked(data["key"], today, hands, asked_day.in_all, kept, answer, pins)
     return keep_plan(asked, by_id(request))
+
+
+def _kept_value(form: DayForm, name: str) -> Any:
+    """As plain text or a flag, so that it can be shown again."""
+    value = form.cleaned_data[name]
+    if value is None:
+        return ""
+    return f"{value.normalize():f}" if isinstance(value, Decimal) else value
 
 
 def _fault(form: DayForm, name: str, errors: Any) -> str:

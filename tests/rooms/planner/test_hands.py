@@ -1,6 +1,7 @@
 """Who is there: rights, machines, what was cut before; how the day goes on; a bag cut by two ways."""
 
 import uuid
+from datetime import datetime, time, timedelta
 from decimal import Decimal
 
 import pytest
@@ -79,6 +80,25 @@ def test_a_cutter_without_hours_is_not_there_and_nobody_at_all_is_refused(client
     page = client.get(reverse("planner:day"))
     assert page.context["form"].initial[f"hours_{person('ines').pk}"] == "3"
     assert not page.context["form"].initial.get(f"hours_{person('bram').pk}")
+
+
+def test_solved_again_at_ten_the_hours_that_are_left_stand_there(client, bags, solving):
+    plan_it(client, who=("ines",), hours="4.5")
+    plan = newest(timezone.localdate())
+    plan.document["begins"] = 0
+    plan.made_at -= timedelta(hours=1, minutes=32)
+    plan.save()
+    hours = f"hours_{person('ines').pk}"
+    left = client.get(reverse("planner:day")).context["form"].initial[hours]
+    gone = timezone.now() - max(
+        plan.made_at, timezone.make_aware(datetime.combine(plan.day, time()))
+    )
+    assert D(left) == D("4.5") - D(round(gone.total_seconds() / 900)) / 4
+    plan.made_at -= timedelta(hours=9)
+    plan.document["asked"][hours] = "0.25"
+    plan.save()
+    left = client.get(reverse("planner:day")).context["form"].initial[hours]
+    assert left == ("" if gone > timedelta(minutes=8) else "0.25")
 
 
 def test_what_really_happened_moves_the_rest_and_the_morning_shows_what_is_left(

@@ -108,6 +108,21 @@ def test_an_empty_order_and_one_whose_day_has_come_are_not_sent(client, filets, 
     assert "nothing is in it" in words_of(client.post(send))
 
 
+def test_what_stays_short_says_why(client, filets, solving):
+    bag, product = filets
+    ham = Product.objects.get(cut__key="lamb-rib-chop")
+    want(ham, timezone.localdate().weekday(), D(2), D(3))
+    work_out(client)
+    words = words_of(client.get(reverse("planner:order")))
+    assert "no piece with a price gives it" not in words  # nothing there knows the product
+    for weekday in range(7):
+        want(product, weekday, D("0.1"), D("0.1"))
+    Bag.objects.filter(pk=bag.pk).update(state=Bag.State.OPENED, left_at=timezone.now())
+    work_out(client)
+    words = words_of(client.get(reverse("planner:order")))
+    assert "short: a piece more would not pay" in words
+
+
 def test_cases_are_cheaper_than_pieces_alone_and_go_into_the_file(client, filets, solving):
     set_terms(filets[0].piece, 2, D("0.40"))
     for weekday in range(7):

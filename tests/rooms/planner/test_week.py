@@ -40,3 +40,23 @@ def test_each_bag_stands_on_the_days_on_which_something_changes(client, fill, sh
 
 def test_an_empty_cooler_has_a_quiet_week(client, shop):
     assert "No bag changes." in words_of(client.get(reverse("planner:week")))
+
+
+def test_what_the_cooler_cannot_give_is_short_from_its_first_day(client, fill, shop):
+    (bag,) = fill(("beef-tenderloin", 20, "6.00"), price="9.10")
+    today = timezone.localdate()
+    product = Product.objects.get(cut__key="beef-centre-filet")
+    for weekday in range(7):
+        want(product, weekday, Decimal(2), Decimal(3))
+    share = max(
+        one.share for one in product.cut.planoutput_set.filter(plan__piece=bag.piece) if one.share
+    )
+    lasts = int(share * 6 / 2)
+    found = week(today)
+    short = [number for number, day in enumerate(found.days) if day.short]
+    assert short == [lasts]
+    assert "Center filet" in found.days[lasts].short[0]
+    later = today + timedelta(days=lasts + 1)
+    Bag.objects.filter(pk=bag.pk).update(old_enough_on=later)
+    assert week(today).days[0].short
+    assert "Short from here" in words_of(client.get(reverse("planner:week")))
