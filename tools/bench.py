@@ -323,6 +323,9 @@ def pages(label):
     print(f"pages, {label}")
     for name, address in addresses.items():
         visit(name, address, 15)
+    visit("ways side by side", "/planner/ways/beef-knuckle/", "15, under 60 ms")
+    for name in ("week", "order", "demand", "sales"):
+        visit(f"planner: {name}", f"/planner/{name}/", 15)
 
 
 def catalog():
@@ -440,21 +443,32 @@ def layouts():
 
 
 def days():
-    """Forty bags by twelve ways into thirty products: proven, with ties, and what things are worth."""
+    """Forty bags by twelve ways into thirty products: proven, with ties, and what things are worth;
+    the same with two cutters, three animals, a saw and a grinder; two hundred bags in three seconds."""
     sys.path.insert(0, str(ROOT))
-    from cutting.plans.day_solver import best_day, worth
-    from tests.cutting.plans.days import large
+    from cutting.plans.day_solver import best_day, best_so_far, next_best, worth
+    from tests.cutting.plans.days import large, with_hands
 
     day = large(bags=40, ways=12, products=30)
+    manned = with_hands(day)
+    found = best_day(day, in_order=False)
     print("the day: 40 bags, 12 ways, 30 products, one core")
     for words, work, asked in (
         ("proven", lambda: best_day(day, in_order=False), "under 1 s"),
         ("with its ties", lambda: best_day(day), "under 2 s"),
-        ("an hour, products, musts", lambda: worth(day, best_day(day)), "under 30 s"),
+        ("an hour, products, musts", lambda: worth(day, found), "under 30 s"),
+        ("the next best plan", lambda: next_best(day, found), "with them"),
+        ("two cutters by name, to 3 s", lambda: best_so_far(manned, 3.0), "as far as proven"),
     ):
         started = time.perf_counter()
-        work()
-        say(words, f"{time.perf_counter() - started:.2f} s", asked)
+        answer = work()
+        proven = getattr(answer, "is_proven", None)
+        told = "" if proven is None else ", proven" if proven else f", within {answer.gap}"
+        say(words, f"{time.perf_counter() - started:.2f} s{told}", asked)
+    started = time.perf_counter()
+    many = best_so_far(large(bags=200, ways=12, products=30), 3.0)
+    took, gap = time.perf_counter() - started, "proven" if many.is_proven else f"within {many.gap}"
+    say("200 bags", f"{took:.2f} s, {gap} of {many.figures.gross_profit:.2f}", "best so far in 3 s")
 
 
 def cooler():

@@ -349,20 +349,34 @@ def best_day(day: Day, *, seconds: float = 30.0, in_order: bool = True) -> DayFi
     Raises NoDay where nothing keeps to musts, minutes and the least number of products, and
     OutOfTime where it was not proven in time.
     """
+    programme, best = _most_profit(day, seconds)
+    terms = programme.minutes()
+    found = programme.least(terms)
+    if found is not None:
+        best = min(best, day_figures(day, found[1]), key=DayFigures.order)
+        programme.hold(terms, found[0])
+    return _earliest(programme, best) if in_order else best
+
+
+def most_profit(day: Day, *, seconds: float = 30.0) -> Decimal:
+    """The gross profit of the best choice alone. Raises as `best_day`."""
+    return _most_profit(day, seconds)[1].gross_profit
+
+
+def _most_profit(day: Day, seconds: float) -> tuple[_Programme, DayFigures]:
+    """The smallest shortfall, and the most profit with it, both held."""
     programme = _Programme(day, seconds)
     found = programme.least(programme.shortfall())
     if found is None:
         raise NoDay(_most_products(day, seconds))
     programme.hold(programme.shortfall(), found[0])
     best = day_figures(day, found[1])
-    for aim in (programme.loss, programme.minutes):
-        terms = aim()
-        found = programme.least(terms)
-        if found is None:
-            break
+    terms = programme.loss()
+    found = programme.least(terms)
+    if found is not None:
         best = min(best, day_figures(day, found[1]), key=DayFigures.order)
         programme.hold(terms, found[0])
-    return _earliest(programme, best) if in_order else best
+    return programme, best
 
 
 @dataclass(frozen=True, slots=True)
@@ -508,7 +522,7 @@ def worth_of_hour(
             own = list(day.block.cutters)
             own[cutter] = replace(own[cutter], minutes=own[cutter].minutes + HOUR)
             more = replace(more, block=replace(day.block, cutters=tuple(own)))
-        return best_day(more, seconds=seconds, in_order=False).gross_profit - found.gross_profit
+        return most_profit(more, seconds=seconds) - found.gross_profit
 
 
 def next_best(day: Day, found: DayFigures, seconds: float = 30.0) -> DayFigures | None:
@@ -532,8 +546,8 @@ def worth_of_product(
         pound = Decimal(1) * Unit.LB.grams / one.unit.grams
         wider = replace(one, most=one.most + pound)
         products = (*day.products[:number], wider, *day.products[number + 1 :])
-        more = best_day(replace(day, products=products), seconds=seconds, in_order=False)
-        return more.gross_profit - found.gross_profit
+        more = most_profit(replace(day, products=products), seconds=seconds)
+        return more - found.gross_profit
 
 
 def cost_of_must(day: Day, found: DayFigures, number: int, seconds: float = 30.0) -> Decimal:
@@ -541,8 +555,8 @@ def cost_of_must(day: Day, found: DayFigures, number: int, seconds: float = 30.0
     free = replace(day.bags[number], must=False)
     bags = (*day.bags[:number], free, *day.bags[number + 1 :])
     with working():
-        more = best_day(replace(day, bags=bags), seconds=seconds, in_order=False)
-        return more.gross_profit - found.gross_profit
+        more = most_profit(replace(day, bags=bags), seconds=seconds)
+        return more - found.gross_profit
 
 
 def worth(day: Day, found: DayFigures, seconds: float = 30.0) -> Worth:
