@@ -205,11 +205,9 @@ def counter(page, builder):
 
 
 def layouts(page):
-    """A rib-eye with the plain rule beside it; a rib between its bones, with the next best way."""
+    """A rib-eye with the plain rule beside it."""
     page.goto("/layout/beef-ribeye/?weight=12.40&unit=lb&plan=steaks-one-inch")
     shoot(page, "layout")
-    page.goto("/layout/beef-rib/?beside=2")
-    shoot(page, "bones", full=True)
 
 
 def day(page):
@@ -218,6 +216,8 @@ def day(page):
     page.click("text=Plan the day")
     page.wait_for_selector("#worth:not([hx-post])", timeout=60_000)
     shoot(page, "day")
+    page.goto("/planner/ways/beef-knuckle/")
+    shoot(page, "ways", full=True)
 
 
 def next_cut(page):

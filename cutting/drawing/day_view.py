@@ -61,9 +61,9 @@ class JobBox:
         return round(self.y - 9, 1)
 
     @property
-    def x_before(self) -> float | None:
-        """The middle of what comes before it."""
-        return None if self.lost is None else round((self.lost + self.x) / 2, 1)
+    def x_before(self) -> float:
+        """Where the words of what comes before it end."""
+        return round(self.x - 6, 1)
 
     @property
     def y_hand(self) -> float:
@@ -97,7 +97,7 @@ def lanes_view(
     after midnight."""
     longest = max((one.end for lane in lanes for one in lane), default=Decimal(HALF_HOUR))
     steps = max(int(longest // HALF_HOUR) + 1, 1)
-    scale = (WIDTH - LEFT - 8) / (steps * HALF_HOUR)
+    scale = (WIDTH - LEFT - 26) / (steps * HALF_HOUR)
     rows = []
     for number, lane in enumerate(lanes):
         y = TOP + 40 + number * LANE
@@ -152,8 +152,9 @@ class CaseBar:
     most: float | None
 
     @property
-    def made_end(self) -> float:
-        return round(self.have + self.made, 1)
+    def words_at(self) -> float:
+        """Beyond all that is drawn on the left: where words begin."""
+        return round(max(self.have + self.made, self.least or 0.0) + 12, 1)
 
 
 def case_bar(have: Decimal, made: Decimal, least: Decimal, most: Decimal | None) -> CaseBar:
