@@ -114,6 +114,7 @@ def test_the_same_by_keyboard_alone(page, hand, shop):
     assert CuttingTest.objects.finished().count() == 1
 
 
+@pytest.mark.long
 def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, opened):
     running = opened()
     with tablet(browser, live_server.url, 390, 844) as page:

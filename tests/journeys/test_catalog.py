@@ -94,6 +94,7 @@ def test_a_guide_prints_on_two_pages(page, shop, key):
     assert len(re.findall(rb"/Type\s*/Page\b", pdf)) == 2
 
 
+@pytest.mark.long
 def test_on_a_phone_no_page_is_wider_than_the_glass(browser, live_server, shop):
     with tablet(browser, live_server.url, width=390, height=844) as phone:
         for path in (

@@ -94,6 +94,7 @@ def test_the_chart_is_drawn_and_the_wall_refreshes_itself(page, shop):
     expect(page.locator("#lines h1")).to_be_visible()
 
 
+@pytest.mark.long
 def test_on_a_phone_no_page_of_the_cooler_is_wider_than_the_glass(browser, live_server, shop):
     make_cooler(timezone.now(), shop, Random(3))
     with tablet(browser, live_server.url, width=390, height=844) as phone:

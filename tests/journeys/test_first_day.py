@@ -133,6 +133,7 @@ def test_from_nothing_to_a_priced_tray_by_touch(browser, live_server, hand):
     assert Product.objects.get(cut__key="beef-hard-fat").is_sold is False
 
 
+@pytest.mark.long
 def test_a_kilo_shop_on_the_other_side_of_the_world_edits_no_file(browser, live_server, hand):
     with tablet(
         browser, live_server.url, by=None, has_touch=True, timezone_id="Pacific/Auckland"
@@ -182,6 +183,7 @@ def test_a_kilo_shop_on_the_other_side_of_the_world_edits_no_file(browser, live_
     assert Price.objects.get().effective_on == here.date()
 
 
+@pytest.mark.long
 def test_a_first_day_left_in_the_middle_goes_on_at_another_tablet(browser, live_server):
     with tablet(browser, live_server.url, by=None, has_touch=True) as page:
         begin(page)

@@ -35,6 +35,7 @@ def failing(page, value, status, body="<p>gone</p>"):
     page.unroute("**/capture/", answer)
 
 
+@pytest.mark.long
 def test_an_entry_the_server_fails_on_is_put_aside_and_what_came_after_goes_on(
     browser, live_server, shop
 ):

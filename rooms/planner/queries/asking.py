@@ -345,6 +345,15 @@ def _limits(
     return found
 
 
+def with_names(message: str, document: Mapping[str, Any]) -> str:
+    """What cannot be, with pieces and weights in the place of the bags' ids."""
+    ways = {row["id"]: row["name"].partition(": ")[0] for row in document["ways"]}
+    for row in document["bags"]:
+        weight = f"{row['weight']['value']} {row['weight']['unit']}"
+        message = message.replace(f"'{row['id']}'", f"{ways[row['ways'][0]]}, {weight},")
+    return message
+
+
 def checked(asked: Asking) -> Asking:
     """Raises BadValue where there is nothing to plan, with why."""
     if not asked.document["bags"]:

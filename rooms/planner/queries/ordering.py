@@ -17,7 +17,7 @@ from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.common.tables import csv_text
-from rooms.cooler.models import Bag
+from rooms.cooler.models import Bag, Delivery
 from rooms.planner.models import BuyingTerms, NextOrder
 from rooms.planner.queries.asking import WaysOf, wants_rows, ways_of
 from rooms.planner.queries.wants import WantedOn, wants_of
@@ -25,6 +25,8 @@ from rooms.shop.rules.current import house
 
 ENDLESS = "1000000"
 """Minutes: an order is not held back by hands."""
+LATE = timedelta(days=7)
+"""So late a ferry may be; what was sent before that does not come any more."""
 
 
 @dataclass
@@ -196,9 +198,12 @@ def _suits(row: PlanOutput, age: int) -> bool:
 
 
 def _coming(today: date, ways: WaysOf) -> list[dict[str, Any]]:
-    """Pieces of orders that are sent and not here yet, as bags: one query."""
+    """Pieces of orders that are sent and not here yet, as bags: two queries. One is here with the
+    first delivery of its day or later; the ferry may be late."""
     found = []
-    orders = NextOrder.objects.filter(arrives_on__gt=today, taken_back_at=None)
+    newest = Delivery.objects.order_by("-received_at").values_list("received_at", flat=True).first()
+    since = today - LATE if newest is None else max(timezone.localdate(newest), today - LATE)
+    orders = NextOrder.objects.filter(arrives_on__gt=since, taken_back_at=None)
     for order in orders.exclude(sent_at=None):
         offers = {row["id"]: row for row in order.document["offers"]}
         for buy in order.answer["buys"]:

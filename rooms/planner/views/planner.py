@@ -20,7 +20,7 @@ from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_pla
 from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
 from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
-from rooms.planner.queries.asking import asking, checked
+from rooms.planner.queries.asking import asking, checked, with_names
 from rooms.planner.queries.crew import names, people
 from rooms.planner.queries.day import day_view, jobs_to_do, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
@@ -111,7 +111,10 @@ def _solve(request: HttpRequest, form: DayForm, pins: dict[str, str]) -> DayPlan
     aim = data["aim"] or "profit"
     seconds = LONG_LOOK if "longer" in request.POST else QUICK_LOOK
     document = {**found.document, "aim": aim}
-    answer = solver.ask("/choose", {**document, "seconds": seconds})
+    try:
+        answer = solver.ask("/choose", {**document, "seconds": seconds})
+    except BadInput as bad:
+        raise BadInput(with_names(bad.message, document)) from None
     begins = data["begins"].hour * 60 + data["begins"].minute
     kept = {
         **document,

@@ -56,6 +56,7 @@ def best_by_highs(task):
     return -found.fun
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("more", "counts"),
     [

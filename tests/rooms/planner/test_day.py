@@ -189,7 +189,10 @@ def test_musts_that_do_not_fit_are_told_with_their_minutes(client, stocked, solv
     Bag.objects.filter(pk=stocked[0].pk).update(ends_on=timezone.localdate())
     answer = plan_it(client, hours="0.1", who=("bram",))
     assert answer.status_code == 422
-    assert "minutes by its fastest way" in words_of(answer)
+    words = words_of(answer)
+    assert "minutes by its fastest way" in words
+    assert "Shoulder clod, 19.00 lb" in words
+    assert str(stocked[0].pk) not in answer.context["refused"].message
 
 
 def test_an_empty_cooler_and_no_prices_say_so(client, shop, fill, solving):

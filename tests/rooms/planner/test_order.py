@@ -11,7 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.catalog.models import Piece
-from rooms.cooler.models import Bag
+from rooms.cooler.models import Bag, Delivery
 from rooms.planner.actions.demand import set_terms
 from rooms.planner.actions.want import want
 from rooms.planner.models import NextOrder
@@ -94,6 +94,25 @@ def test_what_is_sent_is_coming_and_what_is_taken_back_is_not(client, filets, so
     late = client.post(send)
     assert late.status_code == 422
     assert "a newer one was worked out since" in words_of(late)
+
+
+def test_what_was_sent_is_coming_until_a_delivery_of_its_day_is_here(client, filets, solving):
+    work_out(client)
+    order = NextOrder.objects.first()
+    client.post(reverse("planner:send", args=[order.pk]))
+    today = timezone.localdate()
+
+    def coming(arrives, delivered):
+        NextOrder.objects.filter(pk=order.pk).update(arrives_on=arrives)
+        Delivery.objects.update(received_at=timezone.now() - timedelta(days=delivered))
+        bags = asking_order(today).document["day"]["bags"]
+        return any(row["id"].startswith(str(order.key)) for row in bags)
+
+    assert coming(today + timedelta(days=1), delivered=0)
+    assert coming(today, delivered=2)  # this morning, before the ferry
+    assert not coming(today, delivered=0)
+    assert coming(today - timedelta(days=1), delivered=2)  # a late ferry
+    assert not coming(today - timedelta(days=9), delivered=20)
 
 
 def test_an_empty_order_and_one_whose_day_has_come_are_not_sent(client, filets, solving):
