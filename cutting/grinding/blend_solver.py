@@ -256,7 +256,9 @@ def _best(blend: Blend) -> tuple[Decimal, list[Take], tuple[str | None, ...]] | 
 def _species_of(blend: Blend, batch: Batch) -> list[str | None]:
     if batch.rule is not Rule.NONE:
         return [None]
-    return sorted({tub.species for tub in blend.tubs if batch.may(tub)}) or [None]
+    found: list[str | None] = [None]
+    own = sorted({tub.species for tub in blend.tubs if batch.may(tub)})
+    return [*own] if own else found
 
 
 def _worth(
