@@ -37,6 +37,8 @@ def main(argv: Sequence[str] | None = None) -> int:
     four.add_argument("file", help="a document of ways, or - for standard input")
     five = commands.add_parser("choose", help="which bags are cut today, and by which way")
     five.add_argument("file", help="a document of a day, or - for standard input")
+    six = commands.add_parser("blend", help="tubs into batches of a fat share, the cheapest way")
+    six.add_argument("file", help="a document of a blend, or - for standard input")
     wanted = parser.parse_args(argv)
     work = {
         "compute": _compute,
@@ -44,6 +46,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         "layout": _layout,
         "compare": _compare,
         "choose": _choose,
+        "blend": _blend,
     }[wanted.command]
     try:
         result = work(load_json(wanted.file))
@@ -84,6 +87,20 @@ def _choose(data: Any) -> dict[str, Any]:
         begin()
     day = read_day(data)
     return write_day(day, *solve_day(day))
+
+
+def _blend(data: Any) -> dict[str, Any]:
+    from cutting.documents.blend import (
+        read_blend,
+        solve_blend,
+        write_blend,
+    )  # these load the solver
+    from cutting.plans.day_solver import begin
+
+    with _quiet():
+        begin()
+    blend = read_blend(data)
+    return write_blend(blend, solve_blend(blend))
 
 
 @contextmanager
