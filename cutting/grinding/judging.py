@@ -1,0 +1,118 @@
+"""How well the lean of a tub is known: by eye, by a tester, as stated; and what tests of ground batches say
+of whoever judged.
+
+Common practice, no published source, but for the arithmetic: a normal mean with a known spread.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from enum import StrEnum
+
+from cutting.errors import BadValue
+from cutting.quantities import ONE, ZERO, working
+
+
+class How(StrEnum):
+    """Who or what says how lean a tub is."""
+
+    EYE = "eye"
+    TESTER = "tester"
+    STATED = "stated"
+
+
+USUAL_SPREAD = {How.EYE: Decimal("0.04"), How.TESTER: Decimal("0.012"), How.STATED: Decimal("0.02")}
+"""One standard deviation, as a share of the weight."""
+BIAS_BEFORE = Decimal("0.03")
+"""How far an eye may be off before anything is known of it: one standard deviation."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bias:
+    """How far somebody's judgements lie off, judged less tested, with how sure that is; `tests`: how
+    many it rests on."""
+
+    off: Decimal
+    spread: Decimal
+    tests: int
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """One batch that was tested: how far the judged lean lay off, and the spread of that difference
+    by all that is random in it (eye and tester)."""
+
+    off: Decimal
+    spread: Decimal
+
+
+def bias_of(compared: Sequence[Compared]) -> Bias:
+    """By what was known before (nobody is off, give or take) and each batch since. Raises BadValue
+    for a spread of 0."""
+    with working():
+        weight = ONE / BIAS_BEFORE**2
+        total = ZERO
+        for one in compared:
+            if one.spread <= 0:
+                raise BadValue("spread", f"{one.spread:f}", "more than 0 is right")
+            own = ONE / one.spread**2
+            weight += own
+            total += own * one.off
+        return Bias(total / weight, (ONE / weight).sqrt(), len(compared))
+
+
+@dataclass(frozen=True, slots=True)
+class Lean:
+    """What a tub's lean is taken for, with its standard deviation."""
+
+    share: Decimal
+    spread: Decimal
+
+
+def corrected(
+    judged: Decimal, how: How, bias: Bias | None = None, usual: Lean | None = None
+) -> Lean:
+    """The judged lean less what its judge is usually off; a tester and a stated lean have no bias of
+    a person. `usual`: what trim of this source has been so far; without it every lean is as likely,
+    and a batch is told to be over its limit more often than it is. Never outside 0 to 1."""
+    if not 0 <= judged <= 1:
+        raise BadValue("lean", f"{judged:f}", "0 to 1 is right")
+    share, spread = judged, USUAL_SPREAD[how]
+    with working():
+        if how is How.EYE:
+            known = bias or bias_of([])
+            share, spread = judged - known.off, (spread**2 + known.spread**2).sqrt()
+        if usual is not None and usual.spread > 0:
+            own, before = ONE / spread**2, ONE / usual.spread**2
+            share = (own * share + before * usual.share) / (own + before)
+            spread = (ONE / (own + before)).sqrt()
+        return Lean(min(max(share, ZERO), ONE), spread)
+
+
+def together(parts: Sequence[tuple[Decimal, Lean]]) -> Lean:
+    """Of several lots in one tub, each with its pounds. Raises BadValue for an empty tub."""
+    with working():
+        total = sum((pounds for pounds, _ in parts), ZERO)
+        if total <= 0:
+            raise BadValue("tub", "nothing in it", "some weight is right")
+        share = sum((pounds * lean.share for pounds, lean in parts), ZERO) / total
+        spread = sum(((pounds * lean.spread) ** 2 for pounds, lean in parts), ZERO).sqrt() / total
+        return Lean(share, spread)
+
+
+def kindly(bias: Bias) -> str:
+    """What is told to whoever judged: what the tests say, nothing of guilt."""
+    if bias.tests < FEWEST_TO_SAY:
+        return "Too few tests to say anything of the eye yet."
+    with working():
+        points = bias.off * 100
+        sure = abs(bias.off) > 2 * bias.spread
+    if not sure:
+        return "The eye is right as far as the tests can tell."
+    which = "leaner" if points > 0 else "fatter"
+    return f"Tubs look about {abs(points):.0f} points {which} than they are; it is allowed for."
+
+
+FEWEST_TO_SAY = 3
