@@ -5,7 +5,7 @@
 POST /choose takes a day (docs/formats/day.md) and answers with its plan. POST /worth takes the day, the
 plan's gross profit and bags, and what is asked (`hour`, `sure`, `next`,
 `products` or `musts`). POST /order takes what is
-wanted until the delivery after next and answers with what to order. 422 says what cannot be. It listens
+wanted until the delivery after next and answers with what to order, POST /blend a blend. 422 says what cannot be. It listens
 on this machine only, and keeps nothing.
 """
 
@@ -22,6 +22,7 @@ from typing import Any
 
 from aiohttp import web
 
+from cutting.documents.blend import read_blend, solve_blend, write_blend
 from cutting.documents.day import look_for_plan, read_day, solve_plan, write_plan
 from cutting.documents.order import solve_order
 from cutting.documents.result import plain
@@ -63,6 +64,12 @@ def choose(asked: dict[str, Any]) -> dict[str, Any]:
 def order(asked: dict[str, Any]) -> dict[str, Any]:
     """The next order, see `cutting.documents.order`. Raises BadDocument."""
     return solve_order(asked, QUICK)
+
+
+def blend(asked: dict[str, Any]) -> dict[str, Any]:
+    """The cheapest blend, as docs/formats/blend.md has it. Raises BadDocument."""
+    wanted = read_blend(asked)
+    return write_blend(wanted, solve_blend(wanted))
 
 
 def worth(asked: dict[str, Any]) -> dict[str, Any]:
@@ -179,7 +186,11 @@ def application() -> web.Application:
         return web.json_response({"ready": True})
 
     found = web.Application(client_max_size=LARGEST)
-    routes = {"/choose": chosen, "/worth": valued, "/order": ordered}
+
+    async def blended(request: web.Request) -> web.Response:
+        return await answer(request, blend, plans)
+
+    routes = {"/choose": chosen, "/worth": valued, "/order": ordered, "/blend": blended}
     found.add_routes([web.post(path, own) for path, own in routes.items()])
     found.add_routes([web.get("/", here)])
     return found

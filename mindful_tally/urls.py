@@ -12,6 +12,7 @@ urlpatterns = [
     path("layout/", include("rooms.layout.urls")),
     path("planner/buy/", include(buying)),
     path("planner/", include("rooms.planner.urls")),
+    path("grinder/", include("rooms.grinder.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
     path("book/", include("rooms.pricebook.urls")),

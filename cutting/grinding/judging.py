@@ -102,17 +102,5 @@ def together(parts: Sequence[tuple[Decimal, Lean]]) -> Lean:
         return Lean(share, spread)
 
 
-def kindly(bias: Bias) -> str:
-    """What is told to whoever judged: what the tests say, nothing of guilt."""
-    if bias.tests < FEWEST_TO_SAY:
-        return "Too few tests to say anything of the eye yet."
-    with working():
-        points = bias.off * 100
-        sure = abs(bias.off) > 2 * bias.spread
-    if not sure:
-        return "The eye is right as far as the tests can tell."
-    which = "leaner" if points > 0 else "fatter"
-    return f"Tubs look about {abs(points):.0f} points {which} than they are; it is allowed for."
-
-
 FEWEST_TO_SAY = 3
+"""Tested batches, before anything is said of an eye."""

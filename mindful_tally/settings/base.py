@@ -24,6 +24,7 @@ INSTALLED_APPS = [
     "rooms.cooler",
     "rooms.layout",
     "rooms.bench",
+    "rooms.grinder",
     "rooms.planner",
     "rooms.counter",
     "rooms.today",

@@ -14,6 +14,7 @@ ROOMS = (
     ("planner", "Planner", "planner:day"),
     ("layout", "Layout", "layout:front"),
     ("bench", "Bench", "bench:front"),
+    ("grinder", "Grinder", "grinder:front"),
     ("counter", "Counter", "counter:prices"),
 )
 ROOM_OF = {"pricebook": "counter"}

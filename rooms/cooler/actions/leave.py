@@ -6,7 +6,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.one_bag import known_bag
@@ -33,3 +33,19 @@ def leave(
 def goes_out(bag: Bag, state: str, at: datetime | None) -> None:
     bag.state, bag.left_at = state, at or timezone.now()
     bag.save(update_fields=["state", "left_at"])
+
+
+def open_for_grinding(bag_id: UUID, by_id: int | None) -> Bag:
+    """A bag of bought trim leaves the cooler for a tub of the grinder, without a test.
+
+    Raises Refused where it is not there any more, or past its end.
+    """
+    with transaction.atomic():
+        bag = known_bag(bag_id)
+        if bag.state != Bag.State.IN:
+            raise Refused("This bag is not in the cooler any more; look at the page again.")
+        if bag.ends_on is not None and bag.ends_on < timezone.localdate():
+            raise Refused("This bag is past its end; decide about it first.")
+        goes_out(bag, Bag.State.OPENED, None)
+        note_event(bag, "ground", "poured into a tub of the grinder", by_id, None)
+    return bag

@@ -24,6 +24,7 @@ from cutting.plans.ways import (
     flip_rate,
     flip_share,
     ladder,
+    way_figures,
 )
 from cutting.plans.weighing_up import Sureness, how_sure
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, tray_sticker, working
@@ -194,7 +195,7 @@ def ways_view(
         flips=_flips(bought, found),
         flip_hour=_flip_hour(found),
         sure=sure,
-        sensitivity=_sensitivity(bought, ways, rate, found),
+        sensitivity=_sensitivity(bought, rate, found),
         split=_split(bought, views, outputs, priced, rate or ZERO),
     )
 
@@ -493,28 +494,23 @@ TENTH = Decimal("0.1")
 
 
 def _sensitivity(
-    bought: CorePiece, ways: Sequence[Way], rate: Decimal | None, found: Compared
+    bought: CorePiece, rate: Decimal | None, found: Compared
 ) -> list[tuple[str, str, str]]:
     """What the best way brings when the invoice, its largest price or its largest yield moves by a
     tenth: what moves, and the two figures."""
     best = next((one for one in found.ways if one.way.name == found.best.money), None)
     if best is None:
         return []
-    rows = []
+    rows: list[tuple[str, str, str]] = []
     with working():
         for words, piece, way in _moved(bought, best.way):
             low, high = (
-                compare_ways(
-                    piece(1 - sign * TENTH),
-                    [way(1 - sign * TENTH), *[o for o in ways if o.name != best.way.name]],
-                    rate,
-                )
-                .ways[0]
-                .money
+                way_figures(piece(1 - sign * TENTH), way(1 - sign * TENTH), rate).money
                 for sign in (1, -1)
             )
-            rows.append((words, *(("–" if one is None else money(one)) for one in (low, high))))
-    return [(a, b, c) for a, b, c in rows]
+            shown = ["–" if one is None else money(one) for one in (low, high)]
+            rows.append((words, shown[0], shown[1]))
+    return rows
 
 
 Change = Callable[[Decimal], Any]

@@ -96,20 +96,32 @@ def _short(
     told = set()
     with working():
         for day in days:
+            pounds = _pounds_there(bags, day)
             for one in wanted[day]:
                 product, unit = one.product, Unit(one.product.per)
                 asked[product.pk] += one.least
                 if product.pk in told:
                     continue
-                there = Weight(cut.get(product.cut_id, ZERO), Unit.LB).to(unit)
-                for bag in bags:
-                    if _is_there(bag, day):
-                        share = at_best.get((bag.piece_id, sold_as(product)), ZERO)
-                        there += bag.weight.to(unit) * share
-                missing = asked[product.pk] - there
+                best = sum(
+                    (
+                        own * at_best.get((piece, sold_as(product)), ZERO)
+                        for piece, own in pounds.items()
+                    ),
+                    cut.get(product.cut_id, ZERO),
+                )
+                missing = asked[product.pk] - Weight(best, Unit.LB).to(unit)
                 if missing > ENOUGH:
                     told.add(product.pk)
                     found[day].append(f"{product.name} {missing:.1f} {product.per}")
+    return found
+
+
+def _pounds_there(bags: list[Bag], day: date) -> dict[int, Decimal]:
+    """Pounds of each piece that are old enough and not past their end on a day."""
+    found: dict[int, Decimal] = defaultdict(lambda: ZERO)
+    for bag in bags:
+        if _is_there(bag, day):
+            found[bag.piece_id] += bag.weight.to(Unit.LB)
     return found
 
 

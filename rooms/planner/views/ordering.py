@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from cutting.errors import BadValue
 from cutting.quantities import ZERO
+from rooms.common import solver
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
 from rooms.common.refusals import Told, told_by
@@ -24,7 +25,6 @@ from rooms.planner.actions.order import keep_order, send_order, take_back
 from rooms.planner.forms import FactorForm, StandingForm, TermsForm
 from rooms.planner.models import BuyingTerms, Factor, NextOrder, StandingOrder
 from rooms.planner.queries.ordering import asking_order, newest_order, order_csv, order_view
-from rooms.planner.rules import solver
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

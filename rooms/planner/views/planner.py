@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.errors import BadValue
 from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
 from rooms.catalog.models import Piece, Plan
+from rooms.common import solver
 from rooms.common.errors import BadInput
 from rooms.common.refusals import Told, status_of, told_by
 from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_plan, keep_worth
@@ -25,7 +26,6 @@ from rooms.planner.queries.crew import names, people
 from rooms.planner.queries.day import day_view, jobs_to_do, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
 from rooms.planner.queries.week import week as week_of
-from rooms.planner.rules import solver
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.models import Person

@@ -62,7 +62,7 @@ def margin_at(price: Price, product: Product, cost: Decimal | None = None) -> De
 
 def prices_on(day: date, products: Iterable[int] | None = None) -> dict[int, Price]:
     """The price of each product that holds on a day, by the product's id: one query."""
-    rows = Price.objects.current(day, products=products).select_related("version")
+    rows = Price.objects.current(day, products=products).select_related("version", "product")
     return {price.product_id: price for price in rows}
 
 

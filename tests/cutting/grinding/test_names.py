@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from cutting.drawing.vessels import fat_curve, vessels
 from cutting.errors import BadValue
 from cutting.grinding.blend import Blend, Kind, Rule, batch_figures
 from cutting.grinding.judging import (
@@ -19,10 +20,10 @@ from cutting.grinding.judging import (
     Lean,
     bias_of,
     corrected,
-    kindly,
     together,
 )
 from cutting.grinding.names import Made, label_words, may_be_called, smallest_addition
+from cutting.words.grind import chance_words, kindly, lean_words
 from tests.cutting.grinding.test_blend import batch, tub
 
 D = Decimal
@@ -163,6 +164,26 @@ def test_a_judgement_is_put_right_by_its_bias_and_a_tester_has_none():
 )
 def test_it_is_told_kindly(bias, words):
     assert words in kindly(bias)
+
+
+@pytest.mark.parametrize(
+    ("chance", "words"),
+    [("0.0345", "1 time in 29"), ("0.0001", "hardly ever"), ("0.7", "7 times in 10")],
+)
+def test_a_chance_and_a_lean_are_said_plainly(chance, words):
+    assert chance_words(D(chance)) == words
+    assert lean_words(D("0.804"), D("0.021")) == "80 lean ± 2"
+
+
+def test_vessels_are_to_one_scale_and_the_curve_holds_its_limit():
+    full, half, none = vessels([(D(20), D(5)), (D(10), None), (D(0), None)])
+    assert full.depth == pytest.approx(2 * half.depth, abs=0.2)
+    assert full.taken == pytest.approx(full.depth / 4, abs=0.2)
+    assert (none.depth, half.taken) == (0.0, 0.0)
+    curve = fat_curve(D("0.15"), D("0.01"), D("0.17"))
+    top = min(curve.points.split(), key=lambda point: float(point.split(",")[1]))
+    assert float(top.split(",")[0]) < curve.limit < curve.width
+    assert fat_curve(D("0.15"), D(0), None).limit is None
 
 
 @pytest.mark.parametrize("how", list(How))

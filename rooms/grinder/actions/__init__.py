@@ -1,0 +1,1 @@
+"""Every change of the grinder: one function each."""

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class GrinderConfig(AppConfig):
+    name = "rooms.grinder"
+    label = "grinder"

@@ -1,0 +1,1 @@
+"""What the grinder's pages show."""

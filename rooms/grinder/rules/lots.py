@@ -1,0 +1,34 @@
+"""Which lots are in a batch, and which batches are one lot."""
+
+from typing import Any
+
+from rooms.grinder.models import Batch, TubIn
+
+Lot = dict[str, str]
+
+
+def lots_of_batch(batch: Batch) -> list[Lot]:
+    """Every lot that had gone into one of its tubs when it was ground, once each: two queries. What
+    lay in a tub together cannot be told apart any more."""
+    found: dict[tuple[str, ...], Lot] = {}
+    for entry in entries_of(batch):
+        for lot in entry.lots:
+            found[tuple(lot[name] for name in sorted(lot))] = lot
+    return list(found.values())
+
+
+def entries_of(batch: Batch) -> list[TubIn]:
+    """What had gone into its tubs by then: two queries."""
+    tubs = list(batch.takes.values_list("tub", flat=True))
+    rows = TubIn.objects.filter(tub__in=tubs, at__lte=batch.begun_at)
+    return list(rows.select_related("tub", "output__test", "bag", "batch"))
+
+
+def lot_name(batch: Batch) -> str:
+    """Batches from one clean-down to the next are one lot."""
+    return f"{batch.cleaned.at:%y%j}-{batch.cleaned_id}"
+
+
+def linked(batch: Batch) -> Any:
+    """All batches of its lot: one query."""
+    return Batch.objects.filter(cleaned=batch.cleaned).order_by("number")

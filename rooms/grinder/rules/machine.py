@@ -1,0 +1,37 @@
+"""Whether the grinder may run: cleaned, set up since, and nothing of another animal in it."""
+
+from dataclasses import dataclass
+
+from cutting.sheet.machines import LAW
+from rooms.grinder.models import Batch, CleanDown
+
+FOR_ADULTS = f"Nobody under 18 runs, sets up or cleans the grinder ({LAW})"
+
+
+@dataclass(frozen=True)
+class Machine:
+    """The last clean-down, the set-up since (None where there is none), and the last batch since."""
+
+    cleaned: CleanDown | None
+    set_up: CleanDown | None
+    last: Batch | None
+
+    def why_not(self, species: str) -> str:
+        """Why it may not grind this animal now; empty where it may."""
+        if self.cleaned is None:
+            return "Grinder: no clean-down is on record; clean and sanitize it first."
+        if self.set_up is None:
+            return "Grinder: it was not set up since it was cleaned; set it up first."
+        if self.last is not None and self.last.species != species:
+            return f"Grinder: {self.last.species} was in it last; clean it before {species}."
+        return ""
+
+
+def machine_now() -> Machine:
+    """Three queries."""
+    cleaned = CleanDown.objects.filter(what=CleanDown.What.CLEANED).first()
+    if cleaned is None:
+        return Machine(None, None, None)
+    since = CleanDown.objects.filter(what=CleanDown.What.SET_UP, at__gte=cleaned.at).first()
+    last = Batch.objects.filter(cleaned=cleaned).first()
+    return Machine(cleaned, since, last)

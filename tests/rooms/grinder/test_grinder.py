@@ -1,0 +1,370 @@
+"""Tubs, blends, batches and the log: what goes in comes out, and every lot is found again."""
+
+import uuid
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from cutting.grinding.judging import How
+from cutting.quantities import Unit, Weight
+from rooms.bench.models import CuttingTest, Output
+from rooms.common.errors import Refused
+from rooms.cooler.models import Bag
+from rooms.grinder.actions.batch import clean_down
+from rooms.grinder.actions.tubs import (
+    NewTub,
+    judge,
+    left_of,
+    pour_bag,
+    put_in,
+    start_tub,
+    throw_away,
+)
+from rooms.grinder.models import Batch, BlendPlan, TrimTub, TubIn, TubOut
+from rooms.grinder.queries.log import batch_view, found
+from rooms.grinder.queries.tubs import eyes, tubs_now, waiting
+from rooms.pricebook.models import Product
+from tests.conftest import person, words_of
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+KEY = uuid.uuid4
+
+
+def tub(name="Chuck", kind="lean", species="beef", pounds="", lean="0.80", primal="", lot="L1"):
+    made = start_tub(NewTub(KEY(), name, species, kind, primal), None)
+    if pounds:
+        lots = [{"lot": lot, "supplier": "Low Holm Provisions"}]
+        put_in(KEY(), made.pk, Weight(D(pounds), Unit.LB), lots, timezone.localdate(), None)
+    judge(made.pk, How.TESTER, D(lean), None)
+    return made
+
+
+@pytest.fixture
+def ready(shop):
+    """A clean grinder that is set up."""
+    for what in ("cleaned", "set_up"):
+        clean_down(KEY(), what, person("ines").pk)
+
+
+@pytest.fixture
+def two(shop):
+    return tub("Chuck", pounds="14", lot="L1"), tub("Round", pounds="10", lean="0.93", lot="L2")
+
+
+def blend(client, weight="12", lean="85", **more):
+    product = Product.objects.get(cut__key="beef-ground")
+    sent = {"b0-key": KEY(), "b0-product": product.pk, "b0-rule": "ground_beef"}
+    sent |= {"b0-weight": weight, "b0-lean": lean, "b1-key": KEY(), "b2-key": KEY()}
+    return client.post(reverse("grinder:front"), sent | more)
+
+
+def grind(client, answer, celsius="2.5", number="0", key=None):
+    plan = BlendPlan.objects.first()
+    sent = {"key": key or KEY(), "number": number, "celsius": celsius}
+    return client.post(reverse("grinder:grind", args=[plan.pk]), sent)
+
+
+def to_batch(client, batch, what, **more):
+    address = reverse("grinder:batch", args=[batch.pk])
+    return client.post(address, {"what": what, "key": KEY(), **more})
+
+
+def test_a_pile_of_the_block_goes_into_a_tub_once_with_its_lots(client, weighed, fill):
+    rows = weighed()
+    (one, *_) = [w for w in waiting() if w.output.pile == "lean"]
+    CuttingTest.objects.filter(pk=rows.test.pk).update(lot="L77")
+    chuck = start_tub(NewTub(KEY(), "Trim", "beef", "lean"), None)
+    sent = {"key": KEY(), "tub": chuck.pk, "output": one.output.pk}
+    for _ in range(2):
+        assert client.post(reverse("grinder:take_trim"), sent).status_code == 302
+    entry = TubIn.objects.get()
+    assert entry.weight == one.weight.value
+    assert [lot["lot"] for lot in entry.lots] == ["L77"]
+    assert not [w for w in waiting() if w.output.pk == one.output.pk]
+    again = client.post(reverse("grinder:take_trim"), sent | {"key": KEY()})
+    assert again.status_code == 409
+    assert "in a tub already" in words_of(again)
+    pork = start_tub(NewTub(KEY(), "Pork", "pork", "lean"), None)
+    wrong = client.post(reverse("grinder:take_trim"), sent | {"key": KEY(), "tub": pork.pk})
+    assert "the tub is pork" in words_of(wrong)
+
+
+def test_what_never_goes_in_and_what_is_still_on_the_block_is_refused(client, weighed, opened):
+    rows = weighed()
+    chuck = start_tub(NewTub(KEY(), "Trim", "beef", "lean"), None)
+    main = Output.objects.filter(test=rows.test, pile="portions").first()
+    sent = {"key": KEY(), "tub": chuck.pk}
+    answer = client.post(reverse("grinder:take_trim"), sent | {"output": main.pk})
+    assert "does not go into a tub of lean trim" in words_of(answer)
+    running = opened("beef-tenderloin", "6.00")
+    lean = next(o for o in running.outputs if o.pile == "lean")
+    answer = client.post(reverse("grinder:take_trim"), sent | {"output": lean.pk})
+    assert "still on the block" in words_of(answer)
+    assert client.post(reverse("grinder:take_trim"), {"key": "x"}).status_code == 422
+
+
+def test_from_a_blend_to_trays_nothing_is_lost_and_every_lot_is_found(client, two, ready, solving):
+    answer = blend(client)
+    assert answer.status_code == 302
+    page = client.get(answer["Location"])
+    words = words_of(page)
+    assert "take 7.8 lb" in words or "take 8.3 lb" in words or "take" in words
+    assert "May be called: ground beef" in words
+    key = KEY()
+    for _ in range(2):
+        assert grind(client, answer, key=key).status_code == 302
+    batch = Batch.objects.get()
+    taken = sum(TubOut.objects.filter(batch=batch).values_list("weight", flat=True))
+    assert abs(taken - D(12)) < D("0.001")
+    assert sum(left_of(one) for one in two) + taken == 24
+    assert {lot["lot"] for lot in batch_view(batch).lots} == {"L1", "L2"}
+    assert to_batch(client, batch, "pack", trays="3", weight="2").status_code == 409
+    assert (
+        to_batch(client, batch, "finish", got="11.6", machine="0.3", celsius="4").status_code == 302
+    )
+    assert to_batch(client, batch, "pack", trays="6", weight="6.2").status_code == 302
+    view = batch_view(Batch.objects.get())
+    assert (view.trays, view.packed_weight) == (6, D("6.2"))
+    assert view.loss.startswith("0.10 lb")
+    over = to_batch(client, batch, "pack", trays="9", weight="9")
+    assert over.status_code == 422
+    assert "are left of G-1" in words_of(over)
+    for text in ("L1", "l2".upper(), "G-1", "ground beef"):
+        assert found(text, None) == [batch]
+    assert found("L3", None) == []
+    assert found("", timezone.localdate()) == [batch]
+    assert "G-1" in words_of(client.get(reverse("grinder:log"), {"text": "L2"}))
+    words = words_of(client.get(reverse("grinder:batch", args=[batch.pk])))
+    assert "85 % lean, 15 % fat" in words
+    assert "Low Holm Provisions" in words
+
+
+def test_a_lot_that_came_after_is_not_in_the_batch(client, two, ready, solving):
+    blend(client)
+    grind(client, None)
+    lots = [{"lot": "L9"}]
+    put_in(KEY(), two[0].pk, Weight(D(3), Unit.LB), lots, timezone.localdate(), None)
+    batch = Batch.objects.get()
+    assert "L9" not in {lot["lot"] for lot in batch_view(batch).lots}
+    assert found("L9", None) == []
+
+
+def test_what_is_carried_over_links_two_batches_until_the_grinder_is_cleaned(
+    client, two, ready, solving
+):
+    blend(client)
+    grind(client, None)
+    first = Batch.objects.get()
+    to_batch(client, first, "finish", got="11.5", machine="0.4", celsius="4")
+    rest = tub("Rest", lean="0.85")
+    carry = {"tub": rest.pk, "key": KEY()}
+    address = reverse("grinder:batch", args=[first.pk])
+    for _ in range(2):
+        assert client.post(address, {"what": "carry", **carry}).status_code == 302
+    assert left_of(rest) == D("0.4")
+    again = client.post(address, {"what": "carry", "tub": rest.pk, "key": KEY()})
+    assert "carried over already" in words_of(again)
+    blend(client, weight="8", lean="86")
+    grind(client, None)
+    second = Batch.objects.first()
+    assert batch_view(second).lot == batch_view(first).lot
+    assert [one.pk for one in batch_view(second).linked] == [first.pk]
+    for what in ("cleaned", "set_up"):
+        clean_down(KEY(), what, person("ines").pk)
+    to_batch(client, second, "finish", got="7.6", machine="0.3", celsius="4")
+    late = client.post(
+        reverse("grinder:batch", args=[second.pk]), {"what": "carry", "tub": rest.pk, "key": KEY()}
+    )
+    assert "was cleaned since" in words_of(late)
+
+
+@pytest.mark.parametrize(
+    ("steps", "says"),
+    [([], "no clean-down is on record"), (["cleaned"], "was not set up since")],
+)
+def test_a_grinder_that_is_not_clean_or_not_set_up_does_not_grind(
+    client, two, solving, steps, says
+):
+    for what in steps:
+        clean_down(KEY(), what, person("ines").pk)
+    blend(client)
+    answer = grind(client, None)
+    assert answer.status_code == 409
+    assert says in words_of(answer)
+    assert not Batch.objects.exists()
+    assert sum(left_of(one) for one in two) == 24
+
+
+def test_another_animal_asks_for_a_clean_grinder(client, two, ready, solving):
+    blend(client)
+    grind(client, None)
+    pork = tub("Pork", species="pork", pounds="9", lean="0.72")
+    product = Product.objects.filter(cut__species="lamb", cut__is_ground=True).first()
+    lamb = tub("Lamb", species="lamb", pounds="9", lean="0.80")
+    sent = {"b0-product": product.pk, "b0-rule": "none"}
+    blend(client, weight="5", lean="80", **sent)
+    answer = grind(client, None)
+    assert "clean it before lamb" in words_of(answer)
+    assert left_of(lamb) == left_of(pork) == 9
+
+
+def test_somebody_under_18_neither_grinds_nor_cleans(as_role, two, ready, solving):
+    """29 CFR 570.61."""
+    tove = as_role("tove")
+    blend(tove)
+    answer = grind(tove, None)
+    assert answer.status_code == 409
+    assert "29 CFR 570.61" in words_of(answer)
+    with pytest.raises(Refused, match="under 18"):
+        clean_down(KEY(), "cleaned", person("tove").pk)
+
+
+def test_warm_meat_and_a_tub_that_was_used_since_are_refused_and_nothing_is_taken(
+    client, two, ready, solving
+):
+    blend(client)
+    warm = grind(client, None, celsius="7")
+    assert "4.4 °C (40 °F) or colder" in words_of(warm)
+    throw_away(KEY(), two[1].pk, "smells", None)
+    gone = grind(client, None)
+    assert gone.status_code == 409
+    assert "was emptied" in words_of(gone)
+    assert not Batch.objects.exists()
+    assert left_of(two[0]) == 14
+
+
+@pytest.mark.parametrize(
+    ("sent", "says"),
+    [
+        ({"weight": "x"}, "not a plain number"),
+        ({"weight": "0"}, "more than 0"),
+        ({"lean": "101"}, "at most 100"),
+        ({"lean": "99"}, "can be had for its weight alone"),
+        ({"weight": "99"}, "are missing"),
+    ],
+)
+def test_what_cannot_be_blended_says_why_and_keeps_what_was_typed(
+    client, two, ready, solving, sent, says
+):
+    answer = blend(client, **sent)
+    assert answer.status_code == 422
+    assert says in words_of(answer)
+    name, value = next(iter(sent.items()))
+    assert f'name="b0-{name}" value="{value}"' in answer.content.decode()
+    assert not BlendPlan.objects.exists()
+
+
+def test_a_tub_nobody_judged_is_left_out_and_that_is_said(client, shop, solving):
+    made = start_tub(NewTub(KEY(), "New", "beef", "lean"), None)
+    put_in(KEY(), made.pk, Weight(D(9), Unit.LB), [], timezone.localdate(), None)
+    answer = blend(client)
+    assert "say how lean a tub is first" in words_of(answer)
+    (view,) = tubs_now(timezone.localdate())
+    assert view.unknown == 1
+    assert "lot not known" in words_of(client.get(reverse("grinder:tub", args=[made.pk])))
+
+
+def test_two_products_from_the_same_tubs_and_a_tub_used_up(client, two, ready, solving):
+    fat = tub("Fat", kind="hard_fat", pounds="3", lean="0.15")
+    product = Product.objects.get(cut__key="beef-ground")
+    more = {"b1-product": product.pk, "b1-rule": "hamburger", "b1-weight": "6", "b1-lean": "75"}
+    answer = blend(client, used_up=[str(two[1].pk)], **more)
+    assert answer.status_code == 302
+    plan = BlendPlan.objects.get()
+    assert str(two[1].pk) not in {row["tub"] for row in plan.answer["left"]}
+    first, _ = plan.answer["batches"]
+    assert str(fat.pk) not in {row["tub"] for row in first["take"]}
+    words = words_of(client.get(answer["Location"]))
+    assert "hamburger, 75 % lean, 25 % fat" in words
+    for number in ("0", "1"):
+        assert grind(client, None, number=number).status_code == 302
+    assert Batch.objects.count() == 2
+    assert left_of(two[1]) == 0
+
+
+def test_a_bag_bought_with_a_stated_lean_is_poured_without_a_test(client, shop, fill):
+    (bag,) = fill(("beef-shoulder-clod", 3, "20.00"), price="3.10")
+    made = start_tub(NewTub(KEY(), "Boxed 90", "beef", "lean"), None)
+    key = KEY()
+    for _ in range(2):
+        pour_bag(key, made.pk, bag.pk, D("0.90"), None)
+    bag.refresh_from_db()
+    assert bag.state == Bag.State.OPENED
+    (view,) = tubs_now(timezone.localdate())
+    assert (view.left, view.lean.share) == (D(20), D("0.90"))
+    assert view.cost == D("3.10")
+    assert view.lots == 1
+    with pytest.raises(Refused, match="is opened since"):
+        pour_bag(KEY(), made.pk, bag.pk, D("0.90"), None)
+
+
+def test_trim_past_its_day_is_due_and_is_thrown_away_with_a_reason(client, shop):
+    made = start_tub(NewTub(KEY(), "Old", "beef", "lean"), None)
+    put_in(
+        KEY(), made.pk, Weight(D(4), Unit.LB), [], timezone.localdate() - timedelta(days=3), None
+    )
+    assert tubs_now(timezone.localdate())[0].is_due
+    address = reverse("grinder:tub", args=[made.pk])
+    empty = client.post(address, {"what": "throw", "key": KEY(), "reason": " "})
+    assert "why it is thrown away is right" in words_of(empty)
+    full = client.post(address, {"what": "close"})
+    assert "are in it; an empty one is right" in words_of(full)
+    assert client.post(address, {"what": "throw", "key": KEY(), "reason": "old"}).status_code == 302
+    assert TubOut.objects.get().weight == 4
+    assert tubs_now(timezone.localdate()) == []
+    late = client.post(address, {"what": "judge", "lean": "80"})
+    assert "take another tub" in words_of(late)
+
+
+def test_tests_of_batches_put_the_eye_right_kindly(client, ready, shop, solving):
+    ines = person("ines").pk
+    for number in range(4):
+        made = start_tub(NewTub(KEY(), f"T{number}", "beef", "lean"), None)
+        put_in(KEY(), made.pk, Weight(D(5), Unit.LB), [{"lot": "L"}], timezone.localdate(), None)
+        judge(made.pk, How.EYE, D("0.88"), ines)
+        lean = f"{tubs_now(timezone.localdate())[-1].lean.share * 100:.4f}"
+        answer = blend(client, weight="5", lean=lean)
+        assert answer.status_code == 302, words_of(answer)
+        answer = grind(client, None)
+        assert answer.status_code == 302, words_of(answer)
+        batch = Batch.objects.first()
+        to_batch(client, batch, "fat", fat="18")
+        throw_away(KEY(), made.pk, "rest", None)
+    bias = eyes()[ines]
+    assert bias.tests == 4
+    assert D("0.04") < bias.off < D("0.06")
+    assert "points leaner than they are; it is allowed for" in words_of(
+        client.get(reverse("grinder:front"))
+    )
+
+
+def test_more_cannot_come_out_than_went_in_and_finishing_twice_changes_nothing(
+    client, two, ready, solving
+):
+    blend(client)
+    grind(client, None)
+    batch = Batch.objects.get()
+    over = to_batch(client, batch, "finish", got="13", machine="0", celsius="4")
+    assert over.status_code == 422
+    assert "are more than went in" in words_of(over)
+    for _ in range(2):
+        same = to_batch(client, batch, "finish", got="11.5", machine="0.2", celsius="4")
+        assert same.status_code == 302
+    other = to_batch(client, batch, "finish", got="11.0", machine="0.2", celsius="4")
+    assert other.status_code == 409
+    assert to_batch(client, batch, "else").status_code == 422
+
+
+def test_the_pages_are_there_on_an_empty_shop(client, shop):
+    assert "No tub yet" in words_of(client.get(reverse("grinder:front")))
+    assert "Nothing found" in words_of(client.get(reverse("grinder:log"), {"day": "x"}))
+    sent = {"key": KEY(), "name": "Chuck", "species": "beef", "kind": "lean", "primal": "Chuck"}
+    for _ in range(2):
+        assert client.post(reverse("grinder:new_tub"), sent).status_code == 302
+    assert TrimTub.objects.get().primal == "chuck"
+    assert client.post(reverse("grinder:new_tub"), sent | {"name": ""}).status_code == 422
+    assert client.post(reverse("grinder:clean"), {"key": "x"}).status_code == 422
