@@ -35,6 +35,7 @@ from rooms.demo.cooler import (
 )
 from rooms.demo.counter import make_book, make_counter
 from rooms.demo.cutting_room import cut
+from rooms.demo.grinder import make_grinder
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
 from rooms.shop.actions.change import Changer, change
@@ -84,6 +85,7 @@ def make_shop(now: datetime) -> int:
     make_demand()
     make_sales(now, random.Random(SEED + 2))  # noqa: S311
     make_block(now, people, rng)
+    make_grinder(now, people, random.Random(SEED + 3))  # noqa: S311
     return len(scripts)
 
 

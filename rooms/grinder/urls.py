@@ -11,5 +11,6 @@ urlpatterns = [
     path("clean/", grinder.clean, name="clean"),
     path("blend/<int:blend_id>/grind/", grinder.grind, name="grind"),
     path("batch/<uuid:batch_id>/", grinder.batch, name="batch"),
+    path("due/", grinder.due, name="due"),
     path("log/", grinder.log, name="log"),
 ]

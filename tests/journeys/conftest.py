@@ -224,3 +224,14 @@ def open_tenderloin(page, *, has_scripts=True):
 def new_shop(environment):
     """An empty shop's database with the catalog."""
     put_back(environment["TALLY_DB"])
+
+
+@pytest.fixture
+def solver(settings):
+    """The solver's own process."""
+    port = free_port()
+    settings.SOLVER_URL = f"http://127.0.0.1:{port}"
+    command = [sys.executable, "-m", "mindful_tally.solver", "--port", str(port)]
+    assert ROOT.is_dir()
+    with running(command, settings.SOLVER_URL):
+        yield

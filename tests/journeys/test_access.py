@@ -82,6 +82,8 @@ def pages_of(weighed, opened, shop):
         "/planner/sales/",
         "/planner/order/",
         "/planner/demand/",
+        "/grinder/",
+        "/grinder/log/",
         "/bench/",
         "/?wall=1",
         reverse("cooler:bag", args=[bag.pk]),

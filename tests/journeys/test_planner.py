@@ -1,6 +1,5 @@
 """Morning to the block: the day planned by the real solver, a bag pinned, a cutter ill, a job begun."""
 
-import sys
 from decimal import Decimal
 from pathlib import Path
 
@@ -9,20 +8,9 @@ from playwright.sync_api import expect
 
 from rooms.planner.actions.want import want
 from rooms.pricebook.models import Product
-from tests.journeys.conftest import ROOT, free_port, running, tablet, until
+from tests.journeys.conftest import tablet, until
 
 pytestmark = pytest.mark.django_db(transaction=True)
-
-
-@pytest.fixture
-def solver(settings):
-    """The solver's own process."""
-    port = free_port()
-    settings.SOLVER_URL = f"http://127.0.0.1:{port}"
-    command = [sys.executable, "-m", "mindful_tally.solver", "--port", str(port)]
-    assert ROOT.is_dir()
-    with running(command, settings.SOLVER_URL):
-        yield
 
 
 @pytest.fixture

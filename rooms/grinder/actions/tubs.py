@@ -19,11 +19,9 @@ from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.leave import open_for_grinding
 from rooms.cooler.models import Bag
 from rooms.grinder.models import Judged, TrimTub, TubIn, TubLot, TubOut
+from rooms.grinder.rules.lots import GOES_IN
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
-
-GOES_IN = {Pile.LEAN: ("lean", "ends"), Pile.FAT: ("hard_fat",)}
-"""Which kinds of tub a pile of the block goes into. Suet and kidney fat never."""
 
 
 @dataclass(frozen=True)
@@ -201,14 +199,28 @@ def put_in(
     lots: list[dict[str, str]],
     day: date,
     by_id: int | None,
+    cost: Decimal | None = None,
 ) -> TubIn:
     """Pieces pulled from the case, with the lots of their trays. An unknown lot is kept as a question:
-    empty, never invented."""
+    empty, never invented. `cost`: of a unit of the tub; None for what trim of the animal is worth."""
     tub = open_tub(tub_id)
     if weight.value <= 0:
         raise BadInput(f"Weight: {weight}; more than 0 is right.")
     value = storable(weight, Unit(tub.unit)).value
-    return _put(key, tub, value, TubIn.Source.CASE, lots, ZERO, None, by_id, day=day)
+    if cost is None:
+        cost = _worth_of_trim(tub)
+    return _put(key, tub, value, TubIn.Source.CASE, lots, cost, None, by_id, day=day)
+
+
+def _worth_of_trim(tub: TrimTub) -> Decimal:
+    """What the shop values trim of the animal at, in the tub's unit; 0 where it has said nothing."""
+    grinds = Product.objects.filter(cut__species=tub.species, cut__is_ground=True)
+    product = grinds.exclude(transfer=None).first()
+    if product is None or product.transfer is None:
+        return ZERO
+    with working():
+        per = Unit(product.per)
+        return storable_money(product.transfer * Unit(tub.unit).grams / per.grams)
 
 
 def judge(tub_id: UUID, how: How, lean: Decimal, by_id: int | None) -> Judged:

@@ -77,6 +77,13 @@ def blend_document(
     }
 
 
+def with_names(message: str, document: dict[str, Any]) -> str:
+    """What cannot be, with the tubs' names in the place of their ids."""
+    for row in document["tubs"]:
+        message = message.replace(f"'{row['name']}'", row["shown"])
+    return message
+
+
 def _batch(one: Asked) -> dict[str, Any]:
     with working():
         fat = ONE - one.lean
@@ -125,8 +132,9 @@ class BatchLine:
     takes: list[str]
 
     @property
-    def may(self) -> list[Named]:
-        return [one for one in self.names if one.may]
+    def may(self) -> str:
+        """Every name that it may have."""
+        return ", ".join(one.name for one in self.names if one.may)
 
     @property
     def may_not(self) -> list[Named]:

@@ -16,6 +16,7 @@ from rooms.bench.models import CuttingTest, Output
 from rooms.bench.rules.rows import load_all
 from rooms.catalog.models import Pile
 from rooms.grinder.models import Batch, Judged, Tested, TrimTub, TubIn, TubOut
+from rooms.grinder.rules.lots import GOES_IN
 
 KEEPS = timedelta(days=2)
 """Days after its oldest trim was cut that a tub is used up or thrown away. Common practice; the shop's
@@ -139,6 +140,11 @@ class Waiting:
 
     output: Output
     weight: Weight
+
+    @property
+    def kinds(self) -> tuple[str, ...]:
+        """Of tubs that it may go into."""
+        return GOES_IN[Pile(self.output.pile)]
 
     @property
     def words(self) -> str:

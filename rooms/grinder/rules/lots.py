@@ -2,9 +2,16 @@
 
 from typing import Any
 
+from cutting.grinding.blend import Kind
+from rooms.catalog.models import Pile
 from rooms.grinder.models import Batch, TubIn
 
 Lot = dict[str, str]
+GOES_IN: dict[Pile, tuple[str, ...]] = {
+    Pile.LEAN: (Kind.LEAN, Kind.ENDS),
+    Pile.FAT: (Kind.HARD_FAT,),
+}
+"""Which kinds of tub a pile of the block goes into. Suet and kidney fat never."""
 
 
 def lots_of_batch(batch: Batch) -> list[Lot]:

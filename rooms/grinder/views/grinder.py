@@ -48,7 +48,7 @@ from rooms.grinder.forms import (
     TubForm,
 )
 from rooms.grinder.models import Batch, BlendPlan, TrimTub
-from rooms.grinder.queries.blending import blend_document, blend_view, lines_of
+from rooms.grinder.queries.blending import blend_document, blend_view, lines_of, with_names
 from rooms.grinder.queries.log import batch_view, found
 from rooms.grinder.queries.tubs import eyes_in_words, tubs_now, waiting
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
@@ -71,6 +71,10 @@ def front(request: HttpRequest) -> HttpResponse:
         with told:
             plan = _blend(request, forms, today)
             return redirect(f"{request.path}?blend={plan.pk}")
+        forms = [
+            BlendForm(prefix=form.prefix, may_be_left=True) if form.is_left else form
+            for form in forms
+        ]
     return _front(request, told, forms)
 
 
@@ -87,7 +91,10 @@ def _blend(request: HttpRequest, forms: list[BlendForm], today: date) -> BlendPl
         )
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
-    answer = solver.ask("/blend", document)
+    try:
+        answer = solver.ask("/blend", document)
+    except BadInput as bad:
+        raise BadInput(with_names(bad.message, document)) from None
     return keep_blend(asked[0].cleaned_data["key"], document, answer, by_id(request))
 
 
@@ -309,3 +316,12 @@ def log(request: HttpRequest) -> HttpResponse:
         day = None
     context = {"batches": found(text, day), "text": text, "day": asked}
     return render(request, "grinder/log.html", context)
+
+
+@may(Right.LOOK)
+@require_GET
+def due(request: HttpRequest) -> HttpResponse:
+    """For the morning's page: tubs past their day, batches still in the grinder."""
+    tubs = [one for one in tubs_now(timezone.localdate()) if one.is_due and one.left > 0]
+    context = {"due": tubs, "open": Batch.objects.filter(finished_at=None)}
+    return render(request, "grinder/_due.html", context)

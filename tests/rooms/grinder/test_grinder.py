@@ -171,6 +171,7 @@ def test_what_is_carried_over_links_two_batches_until_the_grinder_is_cleaned(
     blend(client, weight="8", lean="86")
     grind(client, None)
     second = Batch.objects.first()
+    assert f"{second}, ground beef" in words_of(client.get(reverse("grinder:due")))
     assert batch_view(second).lot == batch_view(first).lot
     assert [one.pk for one in batch_view(second).linked] == [first.pk]
     for what in ("cleaned", "set_up"):
@@ -308,6 +309,7 @@ def test_trim_past_its_day_is_due_and_is_thrown_away_with_a_reason(client, shop)
         KEY(), made.pk, Weight(D(4), Unit.LB), [], timezone.localdate() - timedelta(days=3), None
     )
     assert tubs_now(timezone.localdate())[0].is_due
+    assert "past its day" in words_of(client.get(reverse("grinder:due")))
     address = reverse("grinder:tub", args=[made.pk])
     empty = client.post(address, {"what": "throw", "key": KEY(), "reason": " "})
     assert "why it is thrown away is right" in words_of(empty)

@@ -1,0 +1,58 @@
+"""Trim of two tests into a tub, a blend, ground, carried over, cleaned, the log."""
+
+import uuid
+from decimal import Decimal
+
+import pytest
+from playwright.sync_api import expect
+
+from cutting.grinding.judging import How
+from rooms.grinder.actions.tubs import NewTub, judge, start_tub
+from tests.journeys.conftest import tablet
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def test_from_the_block_to_the_log_by_touch(browser, live_server, weighed, solver):
+    for _ in range(2):
+        weighed()
+    made = start_tub(NewTub(uuid.uuid4(), "Trim", "beef", "lean"), None)
+    judge(made.pk, How.TESTER, Decimal("0.85"), None)
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto("/")
+        page.get_by_role("link", name="Grinder").tap()
+        for _ in range(2):
+            page.get_by_role("button", name="into Trim").first.tap()
+        expect(page.get_by_role("button", name="into Trim")).to_have_count(0)
+        page.get_by_role("button", name="It is cleaned and sanitized").tap()
+        page.get_by_role("button", name="It is set up").tap()
+        expect(page.locator(".plan-head")).to_contain_text("set up at")
+        page.select_option("[name=b0-product]", label="Ground beef")
+        page.fill("[name=b0-weight]", "1.5")
+        page.fill("[name=b0-lean]", "85")
+        page.get_by_role("button", name="Blend").tap()
+        expect(page.locator(".takes")).to_contain_text("take 1.5 lb")
+        page.get_by_label("Meat, °C").fill("2.5")
+        page.get_by_role("button", name="Grind this").tap()
+        expect(page.locator("h1")).to_contain_text("G-1")
+        page.get_by_label("Came out").fill("1.3")
+        page.get_by_label("Left in the grinder").fill("0.1")
+        page.get_by_label("Meat, °C").fill("4")
+        page.get_by_role("button", name="Keep it").first.tap()
+        page.get_by_role("button", name="into Trim").tap()
+        expect(page.locator(".log")).to_contain_text("Carried over")
+        page.get_by_label("Trays").fill("2")
+        page.get_by_label("Weight of them").fill("1.3")
+        page.get_by_role("button", name="Packed").tap()
+        expect(page.locator(".log")).to_contain_text("2 trays")
+        page.goto("/grinder/log/?text=G-1")
+        expect(page.locator("tbody tr")).to_have_count(1)
+        assert page.pdf()[:4] == b"%PDF"
+
+
+def test_the_grinder_fits_a_phone(browser, live_server, shop):
+    start_tub(NewTub(uuid.uuid4(), "Trim", "beef", "lean"), None)
+    with tablet(browser, live_server.url, 390, 844) as phone:
+        for path in ("", "log/"):
+            phone.goto(f"/grinder/{path}")
+            assert phone.evaluate("document.documentElement.scrollWidth") <= 390, path
