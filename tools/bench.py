@@ -326,6 +326,8 @@ def pages(label):
     visit("ways side by side", "/planner/ways/beef-knuckle/", "15, under 60 ms")
     for name in ("week", "order", "demand", "sales"):
         visit(f"planner: {name}", f"/planner/{name}/", 15)
+    visit("grinder", "/grinder/", 15)
+    visit("grinder: a lot in the log", "/grinder/log/?text=L9427", "8, under 100 ms")
 
 
 def catalog():
@@ -469,6 +471,24 @@ def days():
     many = best_so_far(large(bags=200, ways=12, products=30), 3.0)
     took, gap = time.perf_counter() - started, "proven" if many.is_proven else f"within {many.gap}"
     say("200 bags", f"{took:.2f} s, {gap} of {many.figures.gross_profit:.2f}", "best so far in 3 s")
+
+
+def blends():
+    """Forty tubs into five batches, without and with chances."""
+    sys.path.insert(0, str(ROOT))
+    from cutting.grinding.blend_solver import cheapest
+    from tests.cutting.grinding.test_blend import forty_tubs
+
+    print("a blend: 40 tubs, 5 batches, two of them of either animal")
+    for words, with_chance, asked in (
+        ("without chances", False, "under 100 ms"),
+        ("with a chance of each", True, "under 300 ms"),
+    ):
+        blend = forty_tubs(with_chance=with_chance)
+        cheapest(blend)
+        started = time.perf_counter()
+        cheapest(blend)
+        say(words, f"{(time.perf_counter() - started) * 1e3:.0f} ms", asked)
 
 
 def cooler():
@@ -1019,6 +1039,7 @@ def main():
     search()
     layouts()
     days()
+    blends()
     print("making the demo shop", flush=True)
     call_command("demo_data", stdout=io.StringIO())
     weighing()

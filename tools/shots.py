@@ -156,13 +156,9 @@ def first_day(browser):
 
 
 def shopper(page):
-    """The settings and the cards."""
+    """The settings."""
     page.goto("/shop/")
     shoot(page, "settings")
-    page.emulate_media(color_scheme="dark")
-    page.goto("/book/cards/?animal=beef", wait_until="networkidle")
-    shoot(page, "cards")
-    page.emulate_media(color_scheme="light")
 
 
 def step_up(page, name, pin):
@@ -220,6 +216,19 @@ def day(page):
     shoot(page, "ways", full=True)
 
 
+def grinder(page):
+    """A blend of 28 lb over the tubs, in the dark."""
+    page.emulate_media(color_scheme="dark")
+    page.goto("/grinder/")
+    page.select_option("[name=b0-product]", label="Ground beef")
+    page.fill("[name=b0-weight]", "28")
+    page.fill("[name=b0-lean]", "85")
+    page.click("button:has-text('Blend')")
+    page.wait_for_selector(".takes")
+    shoot(page, "grinder")
+    page.emulate_media(color_scheme="light")
+
+
 def next_cut(page):
     """A rib-eye opened with its layout, three steaks cut a little heavy."""
     page.goto("/layout/beef-ribeye/?weight=12.40&unit=lb&plan=steaks-one-inch")
@@ -249,6 +258,7 @@ def views(browser):
     shopper(page)
     layouts(page)
     day(page)
+    grinder(page)
     sheet = link(page, "sheet", "Lamb leg")
     page.goto(sheet)
     shoot(page, "sheet", full=True)

@@ -8,15 +8,18 @@ from typing import Any
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
+from cutting.grinding.loss import Limits, limits_of, loss_of, patties
 from cutting.grinding.names import label_words
-from cutting.quantities import ZERO, working
+from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.words.pencil import money, percent
 from rooms.grinder.models import Batch, Packed, Tested, TubIn, TubLot, TubOut
 from rooms.grinder.rules.lots import Lot, entries_of, linked, lot_name, lots_of_batch
 
 KEPT = timedelta(days=366)
 """A grind record is kept for a year: 9 CFR 320.3. Value from memory."""
-SHOWN = 60
+SHOWN, LOOKS_BACK = 60, 24
+PATTIES = (4, 6, 8)
+"""Ounces of usual patties."""
 
 
 @dataclass(frozen=True)
@@ -34,6 +37,8 @@ class BatchView:
     tested: list[Tested]
     carried: TubIn | None
     cost: str
+    usual: Limits | None
+    """What grinding loses as a rule; None with too few batches."""
 
     @property
     def unknown(self) -> list[TubIn]:
@@ -64,13 +69,27 @@ class BatchView:
         batch = self.batch
         if batch.got is None or batch.machine is None:
             return ""
+        share = loss_of(batch.weight, batch.got, batch.machine)
         with working():
-            lost = batch.weight - batch.got - batch.machine
-            return f"{lost:.2f} {batch.unit}, {percent(lost / batch.weight)}"
+            lost = share * batch.weight
+        words = f"{lost:.2f} {batch.unit}, {percent(share)}"
+        if self.usual is None:
+            return words
+        says = "as usual" if self.usual.holds(share) else "not as usual: look for the reason"
+        return f"{words}; {percent(self.usual.usual)} in the mean, {says}"
+
+    @property
+    def patties(self) -> str:
+        """How many of a usual weight what came out makes."""
+        if self.batch.got is None:
+            return ""
+        ounces = Weight(self.batch.got, Unit(self.batch.unit)).to(Unit.OZ)
+        made = [(each, patties(ounces, Decimal(each))) for each in PATTIES]
+        return " · ".join(f"{one.count} of {each} oz, {one.left:.1f} oz left" for each, one in made)
 
 
 def batch_view(batch: Batch) -> BatchView:
-    """Twelve queries."""
+    """Thirteen queries."""
     fat = batch.stated if batch.stated is not None else batch.fat
     return BatchView(
         batch,
@@ -84,7 +103,15 @@ def batch_view(batch: Batch) -> BatchView:
         list(batch.tested.select_related("by")),
         TubIn.objects.filter(batch=batch).select_related("tub").first(),
         money(Decimal(batch.answer["cost_per_unit"])),
+        usual_loss(batch),
     )
+
+
+def usual_loss(batch: Batch) -> Limits | None:
+    """Of the batches before it: one query."""
+    rows = Batch.objects.filter(number__lt=batch.number).exclude(got=None)
+    last = list(rows.values_list("weight", "got", "machine")[:LOOKS_BACK])
+    return limits_of([loss_of(*row) for row in reversed(last)])
 
 
 def found(text: str, day: date | None) -> list[Batch]:

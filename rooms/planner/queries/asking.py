@@ -99,7 +99,7 @@ def asking(day: date, asked: DayAsked) -> Asking:
             "minutes": f"{asked.in_all:f}",
             "ways": ways.rows,
             "bags": [row for row in cut if row is not None][:MOST_BAGS],
-            "products": _wants(ways, day),
+            "products": _with_days(_wants(ways, day), bags, ways, day),
             "least_products": asked.least_products,
             "block": hands,
         },
@@ -305,6 +305,25 @@ def _wants(ways: WaysOf, day: date) -> list[dict[str, Any]]:
     """What the case has and wants of everything the ways give: five queries."""
     wanted = {row.product.pk: row for row in wants_on(day)}
     return wants_rows(ways, wanted, pounds_cut(on_the_block(day), day))
+
+
+def _with_days(
+    rows: list[dict[str, Any]], bags: list[Bag], ways: WaysOf, day: date
+) -> list[dict[str, Any]]:
+    """Each product with the first day on which a bag that is too young today gives it."""
+    outputs = {row["id"]: row["outputs"] for row in ways.rows}
+    first: dict[str, date] = {}
+    for bag in bags:
+        if bag.old_enough_on is None or bag.old_enough_on <= day:
+            continue
+        for plan in ways.by_piece.get(bag.piece_id, []):
+            for one in outputs[str(plan.pk)]:
+                name = one["product"]
+                first[name] = min(first.get(name, bag.old_enough_on), bag.old_enough_on)
+    return [
+        row | {"from": first[row["name"]].isoformat()} if row["name"] in first else row
+        for row in rows
+    ]
 
 
 def wants_rows(

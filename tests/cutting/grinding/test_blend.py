@@ -158,6 +158,40 @@ def test_an_aim_outside_the_square_says_what_is_right():
         pearson(D("0.3"), D("0.3"), D("0.3"), D(10))
 
 
+def forty_tubs(*, with_chance):
+    """As a shop may have it on its worst day."""
+    rng = np.random.default_rng(3)
+    kinds, animals = list(Kind), ["beef", "beef", "pork"]
+    tubs = tuple(
+        tub(
+            f"t{i}",
+            str(int(rng.integers(5, 25))),
+            f"{rng.integers(60, 96)}e-2",
+            f"{rng.integers(200, 700)}e-2",
+            lean_sd=D(int(rng.integers(1, 5))) / 100,
+            kind=kinds[int(rng.integers(0, 3))],
+            species=animals[int(rng.integers(0, 3))],
+        )
+        for i in range(40)
+    )
+    chance = {"limit": D("0.22"), "chance": D("0.01")} if with_chance else {}
+    batches = (
+        batch("a", "40", "0.10", "0.20", **chance),
+        batch("b", "30", "0.08", "0.20", Rule.HAMBURGER, **chance),
+        batch("c", "30", "0.15", "0.20", no_ends=True, **chance),
+        batch("d", "20", "0.12", "0.20", Rule.NONE, **chance),
+        batch("e", "20", "0.12", "0.20", Rule.NONE, **chance),
+    )
+    return Blend(tubs, batches)
+
+
+def test_forty_tubs_are_blended_and_every_chance_is_kept():
+    found = cheapest(forty_tubs(with_chance=True))
+    assert found.cost > cheapest(forty_tubs(with_chance=False)).cost
+    for one in found.batches:
+        assert one.chance_over <= D("0.01") + D("1e-9")
+
+
 def with_chance(seed=5, tubs=12):
     rng = np.random.default_rng(seed)
     some = tuple(

@@ -130,6 +130,7 @@ def test_from_a_blend_to_trays_nothing_is_lost_and_every_lot_is_found(client, tw
     view = batch_view(Batch.objects.get())
     assert (view.trays, view.packed_weight) == (6, D("6.2"))
     assert view.loss.startswith("0.10 lb")
+    assert "30 of 6 oz" in view.patties
     over = to_batch(client, batch, "pack", trays="9", weight="9")
     assert over.status_code == 422
     assert "are left of G-1" in words_of(over)
@@ -370,3 +371,23 @@ def test_the_pages_are_there_on_an_empty_shop(client, shop):
     assert TrimTub.objects.get().primal == "chuck"
     assert client.post(reverse("grinder:new_tub"), sent | {"name": ""}).status_code == 422
     assert client.post(reverse("grinder:clean"), {"key": "x"}).status_code == 422
+
+
+def test_a_loss_is_held_against_those_before(client, two, ready, solving):
+    blend(client, weight="2")
+    grind(client, None)
+    first = Batch.objects.get()
+    values = {
+        field.attname: getattr(first, field.attname)
+        for field in Batch._meta.concrete_fields
+        if field.attname not in ("id", "number", "got", "machine")
+    }
+    for number in range(2, 12):
+        lost = D("0.02") if number % 2 else D("0.03")
+        made = Batch(**values, id=KEY(), number=number, got=D("1.9") - lost, machine=D("0.1"))
+        made.save(force_insert=True)
+    last = Batch.objects.first()
+    assert "as usual" in batch_view(last).loss
+    last.got = D("1.5")
+    last.save()
+    assert "look for the reason" in batch_view(last).loss

@@ -243,3 +243,25 @@ def test_a_bag_that_was_opened_since_is_refused_in_words_and_left_out_of_the_nex
     assert "is opened already" in words_of(late)
     plan_it(client)
     assert gone not in {row["id"] for row in newest(timezone.localdate()).document["bags"]}
+
+
+def test_what_is_short_says_why(client, stocked, solving):
+    from rooms.planner.actions.want import want
+
+    today = timezone.localdate()
+    flat = Product.objects.get(cut__key="beef-flat-iron")
+    want(flat, today.weekday(), D(90), D(99))
+    later = today + timedelta(days=2)
+
+    def why():
+        view = client.get(reverse("planner:day")).context["view"]
+        return next(line.short for line in view.case if line.short)
+
+    plan_it(client, hours="0.4", who=("ines",))
+    assert "no hands are left for it" in why()
+    Bag.objects.filter(pk=stocked[1].pk).update(old_enough_on=later)
+    plan_it(client, hours="9")
+    assert f"no other bag is old enough until {later:%A}" in why()
+    Bag.objects.filter(pk=stocked[1].pk).update(state=Bag.State.OUT, left_at=timezone.now())
+    plan_it(client, hours="9")
+    assert "no other bag gives it" in why()
