@@ -42,6 +42,8 @@ from cutting.quantities import working
 
 QUICK, SECONDS = 3.0, 20.0
 """How long a plan is looked for at once, and when somebody asks to look longer."""
+ALL_TOGETHER = 60.0
+"""Seconds for one kind of worth: what is not known then stays unsaid."""
 LARGEST = 8 * 1024 * 1024
 
 
@@ -86,11 +88,12 @@ def worth(asked: dict[str, Any]) -> dict[str, Any]:
         return {"next": _next(day, asked)}
     if of == "products":
         return {"products": _products(day, found)}
+    musts = [n for n, bag in enumerate(day.bags) if bag.must]
+    seconds = min(SECONDS, ALL_TOGETHER / max(len(musts), 1))
     return {
         "musts": {
-            bag.id: _or_none(lambda n=number: cost_of_must(day, found, n, SECONDS))
-            for number, bag in enumerate(day.bags)
-            if bag.must
+            day.bags[n].id: _or_none(lambda n=n: cost_of_must(day, found, n, seconds))
+            for n in musts
         }
     }
 
@@ -144,10 +147,11 @@ def _choice(day: Day, asked: dict[str, Any]) -> Choice:
 
 
 def _products(day: Day, found: Any) -> dict[str, str | None]:
+    asked = [n for n, one in enumerate(day.products) if one.most is not None]
+    seconds = min(SECONDS, ALL_TOGETHER / max(len(asked), 1))
     return {
-        one.name: _or_none(lambda n=number: worth_of_product(day, found, n, SECONDS))
-        for number, one in enumerate(day.products)
-        if one.most is not None
+        day.products[n].name: _or_none(lambda n=n: worth_of_product(day, found, n, seconds))
+        for n in asked
     }
 
 

@@ -5,7 +5,7 @@ from decimal import Decimal
 from django.conf import settings
 from django.db import models
 
-from cutting.quantities import Unit, Weight, working
+from cutting.quantities import Unit, Weight, round_half_up, working
 from rooms.catalog.models import UNITS, Piece
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
@@ -95,10 +95,10 @@ class StandingOrder(models.Model):
 
     @property
     def weight(self) -> Weight:
-        """Of all portions, in the product's unit."""
-        portion = Weight(self.portion_value, Unit(self.portion_unit))
+        """Of all portions, in the product's unit, to a thousandth of it."""
+        portion, unit = Weight(self.portion_value, Unit(self.portion_unit)), Unit(self.product.per)
         with working():
-            return Weight(portion.to(Unit(self.product.per)) * self.count, Unit(self.product.per))
+            return Weight(round_half_up(portion.to(unit) * self.count, 3), unit)
 
 
 class BuyingTerms(models.Model):

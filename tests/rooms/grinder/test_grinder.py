@@ -16,6 +16,7 @@ from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import clean_down
 from rooms.grinder.actions.tubs import (
     NewTub,
+    hand_over,
     judge,
     left_of,
     pour_bag,
@@ -27,6 +28,7 @@ from rooms.grinder.models import Batch, BlendPlan, TrimTub, TubIn, TubOut
 from rooms.grinder.queries.log import batch_view, found
 from rooms.grinder.queries.tubs import eyes, tubs_now, waiting
 from rooms.pricebook.models import Product
+from rooms.shop.models import Shop
 from tests.conftest import person, words_of
 
 pytestmark = pytest.mark.django_db
@@ -391,3 +393,39 @@ def test_a_loss_is_held_against_those_before(client, two, ready, solving):
     last.got = D("1.5")
     last.save()
     assert "look for the reason" in batch_view(last).loss
+
+
+def test_a_kilo_shop_grinds_what_was_weighed_in_pounds(client, weighed, ready, solving):
+    Shop.objects.update(unit="kg")
+    weighed()
+    made = start_tub(NewTub(KEY(), "Обрезь", "beef", "lean"), None)
+    assert made.unit == "kg"
+    for one in waiting():
+        if one.output.pile == "lean":
+            hand_over(KEY(), made.pk, one.output.pk, None)
+    judge(made.pk, How.EYE, D("0.85"), None)
+    left = left_of(made)
+    assert left > 0
+    answer = blend(client, weight=f"{left:.4f}", lean="85")
+    assert answer.status_code == 302, words_of(answer)
+    assert "Обрезь" in words_of(client.get(answer["Location"]))
+    assert grind(client, None).status_code == 302
+    batch = Batch.objects.get()
+    assert batch.unit == "kg"
+    assert left_of(made) < D("0.01")
+    assert to_batch(client, batch, "finish", got="0.2", machine="0", celsius="3").status_code == 302
+    assert "oz" in batch_view(Batch.objects.get()).patties
+
+
+def test_two_tablets_grind_the_same_tubs_and_the_second_is_told(client, two, ready, solving):
+    blend(client, weight="20", lean="86")
+    first = BlendPlan.objects.get()
+    blend(client, weight="20", lean="86")
+    grind(client, None)
+    sent = {"key": KEY(), "number": "0", "celsius": "2"}
+    late = client.post(reverse("grinder:grind", args=[first.pk]), sent)
+    assert late.status_code == 409
+    assert "are left" in words_of(late)
+    assert "blend again" in words_of(late)
+    assert Batch.objects.count() == 1
+    assert sum(left_of(one) for one in two) == 4

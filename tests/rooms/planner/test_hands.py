@@ -8,12 +8,17 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Output, TestBag
 from rooms.catalog.models import Piece, Plan
+from rooms.planner.actions.demand import Standing, set_standing
+from rooms.planner.actions.want import want
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import asking
 from rooms.planner.queries.crew import DayAsked, names
 from rooms.planner.queries.day import newest
+from rooms.pricebook.models import Product
+from rooms.shop.models import Shop
 from rooms.staff.models import Person
 from tests.conftest import person, words_of
 from tests.rooms.planner.test_day import plan_it
@@ -184,3 +189,26 @@ def test_a_plan_that_is_not_proven_says_so_and_can_be_looked_at_longer(client, b
     assert "Look longer" in words
     assert plan_it(client, longer="1", key=str(uuid.uuid4())).status_code == 302
     assert "Look longer" not in words_of(client.get(reverse("planner:day")))
+
+
+def test_a_kilo_shop_with_names_in_another_script_plans_orders_and_looks_ahead(
+    client, bags, solving
+):
+    Shop.objects.update(unit="kg")
+    Person.objects.filter(username="ines").update(first_name="Инес")
+    flat = Product.objects.get(cut__key="beef-flat-iron")
+    today = timezone.localdate()
+    want(flat, today.weekday(), D(1), D(4))
+    kilos = Standing("Причал", flat, "", 6, Weight(D(200), Unit.G), today.weekday())
+    set_standing(kilos, None)
+    answer = plan_it(client, who=("ines",), freezer="5")
+    assert answer.status_code == 302, answer.context["refused"].message
+    plan = newest(today)
+    assert plan.document["block"]["freezer"] == {"value": "5", "unit": "kg"}
+    words = words_of(client.get(reverse("planner:day")))
+    assert "Инес" in words
+    sent = {"key": str(uuid.uuid4())}
+    assert client.post(reverse("planner:order"), sent).status_code == 302
+    for name in ("order", "week", "demand"):
+        assert client.get(reverse(f"planner:{name}")).status_code == 200
+    assert "Причал" in words_of(client.get(reverse("planner:demand")))
