@@ -413,6 +413,7 @@ def test_a_press_while_the_clock_is_asked_is_seen_in_whatever_order_the_answers_
     expect(page.locator("#clock")).to_contain_text("clock paused")
 
 
+@pytest.mark.long
 def test_a_pin_by_keys_locks_after_five_wrong_ones(browser, live_server, shop):
     with tablet(browser, live_server.url, by="") as page:
         page.goto("/")

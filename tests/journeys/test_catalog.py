@@ -113,6 +113,7 @@ def test_on_a_phone_no_page_is_wider_than_the_glass(browser, live_server, shop):
             assert phone.evaluate("document.documentElement.scrollWidth") <= 390, path
 
 
+@pytest.mark.long
 def test_without_scripts_the_guide_the_search_and_the_tick_still_work(browser, live_server, shop):
     with tablet(browser, live_server.url, java_script_enabled=False) as page:
         page.goto("/pieces/")

@@ -65,6 +65,7 @@ def test_receive_by_scanner_find_the_leaker_open_the_right_bag(page, hand, shop)
     expect(page.locator("h1")).to_contain_text("2 bags in the cooler")
 
 
+@pytest.mark.long
 def test_several_bags_become_one_test_and_part_goes_back(page, hand, shop):
     make_cooler(timezone.now() - timedelta(minutes=5), shop, Random(3))
     page.goto("/cooler/")

@@ -121,6 +121,7 @@ def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
     expect(page.locator(".bars rect.bar")).to_have_count(2)
 
 
+@pytest.mark.long
 def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, shop):
     page.goto("/book/shelf/")
     page.emulate_media(media="print")

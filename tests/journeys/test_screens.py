@@ -80,6 +80,7 @@ def test_the_price_list_shows_prices_on_a_phone(browser, live_server, shop):
         expect(row.locator(".point")).to_contain_text(f"{first.amount:.2f}")
 
 
+@pytest.mark.long
 def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
     rows = weighed()
     save_prices(rows, Wish(shown=price_view(rows, Wish()).shown), Saving(None))
