@@ -32,6 +32,8 @@ class CaseLine:
     bar: CaseBar
     text: str
     short: str
+    why: str
+    """Why no more of it is made; empty where nothing is short."""
 
 
 @dataclass(frozen=True)
@@ -205,26 +207,27 @@ def _case(document: dict[str, Any], answer: dict[str, Any]) -> list[CaseLine]:
                 row["shown"],
                 case_bar(have, made, least or ZERO, most),
                 f"{have + made:.1f} {unit.value}",
-                f"{short:.1f} {unit.value} short: {_why_short(row, document, answer)}"
-                if short
-                else "",
+                f"{short:.1f} {unit.value} short" if short else "",
+                _why_short(row, document, answer) if short else "",
             )
         )
     return sorted(found, key=lambda one: not one.short)
 
 
 def _why_short(row: dict[str, Any], document: dict[str, Any], answer: dict[str, Any]) -> str:
-    """Why no more of a product is made: nobody has time for a bag that gives it, none is old enough
-    yet, or there is none."""
+    """Why no more of a product is made: nobody has time for a bag that gives it, one is cut another
+    way, none is old enough yet, or there is none."""
     giving = {
         way["id"]
         for way in document["ways"]
         if any(one["product"] == row["name"] for one in way["outputs"])
     }
     bags = [bag["id"] for bag in document["bags"] if giving & set(bag["ways"])]
-    cut = {one["bag"] for one in answer["cut"]}
+    cut = {one["bag"]: set(one["way"].split("+")) for one in answer["cut"]}
     if any(bag not in cut for bag in bags):
         return "no hands are left for it"
+    if any(not giving & {way.split("@")[0] for way in cut[bag]} for bag in bags):
+        return "a bag that gives it is cut another way"
     if "from" in row:
         return f"no other bag is old enough until {date.fromisoformat(row['from']):%A}"
     return "no other bag gives it" if bags else "no bag gives it"

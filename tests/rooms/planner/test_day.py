@@ -255,10 +255,14 @@ def test_what_is_short_says_why(client, stocked, solving):
 
     def why():
         view = client.get(reverse("planner:day")).context["view"]
-        return next(line.short for line in view.case if line.short)
+        return next(line.why for line in view.case if line.short)
 
     plan_it(client, hours="0.4", who=("ines",))
     assert "no hands are left for it" in why()
+    basic = Plan.objects.get(piece__key="beef-shoulder-clod", key="basic")
+    if not basic.outputs.filter(cut__key="beef-flat-iron").exists():
+        plan_it(client, hours="9", **{f"pin-{bag.pk}": f"{basic.pk}" for bag in stocked[:2]})
+        assert "no bag gives it" in why()  # pinned, no way of it gives any
     Bag.objects.filter(pk=stocked[1].pk).update(old_enough_on=later)
     plan_it(client, hours="9")
     assert f"no other bag is old enough until {later:%A}" in why()
