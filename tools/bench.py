@@ -906,6 +906,63 @@ def dragged_cut(page, base):
     return {"median": found[150], "worst": found[-1]}
 
 
+def grind_log():
+    """Ten years of batches, each of a tub with two lots: found by lot, by name, by number."""
+    from django.utils import timezone
+
+    from rooms.grinder.models import Batch, CleanDown, TrimTub, TubIn, TubLot, TubOut
+
+    many, now = 3650, timezone.now()
+    clean = CleanDown.objects.create(key=uuid.uuid4(), what="cleaned", at=now)
+    tubs = TrimTub.objects.bulk_create(
+        TrimTub(name=f"T{i}", species="beef", kind="lean", unit="lb", started_at=now, closed_at=now)
+        for i in range(many)
+    )
+    answer = {"cost": "80", "cost_per_unit": "4", "take": []}
+    batches = Batch.objects.bulk_create(
+        Batch(
+            id=uuid.uuid4(),
+            number=1000 + i,
+            name="ground beef",
+            rule="ground_beef",
+            species="beef",
+            weight=Decimal(20),
+            unit="lb",
+            fat=Decimal("0.15"),
+            fat_sd=Decimal("0.01"),
+            document={},
+            answer=answer,
+            cleaned=clean,
+            set_up=clean,
+            begun_at=now - timedelta(days=many - i),
+            celsius_in=2000,
+        )
+        for i in range(many)
+    )
+    ins = TubIn.objects.bulk_create(
+        TubIn(
+            key=uuid.uuid4(),
+            tub=tub,
+            source="case",
+            weight=Decimal(10),
+            lots=[{"lot": f"L{i % 900}-{side}"}],
+            day=(now - timedelta(days=many - i)).date(),
+            at=now - timedelta(days=many - i, hours=1),
+        )
+        for i, tub in enumerate(tubs)
+        for side in range(2)
+    )
+    TubLot.objects.bulk_create(TubLot(entry=one, lot=one.lots[0]["lot"]) for one in ins)
+    TubOut.objects.bulk_create(
+        TubOut(key=uuid.uuid4(), tub=tub, batch=batch, weight=Decimal(20), at=batch.begun_at)
+        for tub, batch in zip(tubs, batches, strict=True)
+    )
+    print(f"the grind log: {many:,} batches")
+    for words, asked in (("by lot", "L77-1"), ("by name", "ground beef"), ("by number", "G-1200")):
+        visit(words, f"/grinder/log/?text={asked}", "8, under 100 ms")
+    visit("one batch", f"/grinder/batch/{batches[-1].pk}/", 15)
+
+
 def first_load_and_memory():
     """A real server and a real browser: bytes over the wire at the bench, memory of a worker."""
     from playwright.sync_api import sync_playwright
@@ -1048,6 +1105,7 @@ def main():
     ten_years()
     pages(f"{TEN_YEARS:,} sheets")
     counter()
+    grind_log()
     first_load_and_memory()
     from django.db import connection
 

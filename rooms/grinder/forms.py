@@ -53,12 +53,20 @@ class BlendForm(Keyed):
     )
     no_ends = forms.BooleanField(label="No ends of whole muscle", required=False)
 
-    def __init__(self, *args: Any, may_be_left: bool = False, **kwargs: Any) -> None:
-        """`may_be_left`: a further batch, which is none without a weight."""
+    def __init__(
+        self,
+        *args: Any,
+        primals: dict[str, str],
+        products: list[tuple[Any, str]],
+        may_be_left: bool = False,
+        **kwargs: Any,
+    ) -> None:
+        """`primals` and `products` to choose from; `may_be_left`: a further batch, which is none
+        without a weight."""
         super().__init__(*args, **kwargs)
         self.may_be_left = may_be_left
-        primals = [(one.name.lower(), one.name) for one in Primal.objects.order_by("name")]
-        self.fields["primal"].choices = [("", "any"), *dict(primals).items()]
+        self.fields["primal"].choices = [("", "any"), *primals.items()]
+        self.fields["product"].widget.choices = [("", "choose"), *products]
         self.fields["weight"].label = f"How much, {house().unit.value}"
 
     @property
@@ -86,6 +94,18 @@ class BlendForm(Keyed):
             data["no_ends"],
             Decimal(data["chance"]) if data["chance"] else None,
         )
+
+
+def blend_forms(many: int, data: Any = None) -> list[BlendForm]:
+    """Forms of so many batches from the same tubs: two queries."""
+    rows = Primal.objects.order_by("name").values_list("name", flat=True)
+    primals = {name.lower(): name for name in rows}
+    grinds = Product.objects.filter(cut__is_ground=True, is_sold=True)
+    products = [(one.pk, str(one)) for one in grinds]
+    return [
+        BlendForm(data, prefix=f"b{i}", may_be_left=i > 0, primals=primals, products=products)
+        for i in range(many)
+    ]
 
 
 class TubForm(Keyed):

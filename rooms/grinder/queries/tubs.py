@@ -17,6 +17,7 @@ from rooms.bench.rules.rows import load_all
 from rooms.catalog.models import Pile
 from rooms.grinder.models import Batch, Judged, Tested, TrimTub, TubIn, TubOut
 from rooms.grinder.rules.lots import GOES_IN
+from rooms.staff.models import Person
 
 KEEPS = timedelta(days=2)
 """Days after its oldest trim was cut that a tub is used up or thrown away. Common practice; the shop's
@@ -51,8 +52,9 @@ class TubView:
         return Weight(self.left, Unit(self.tub.unit)).to(Unit.LB)
 
 
-def tubs_now(today: date) -> list[TubView]:
-    """Every open tub, the oldest trim first: seven queries."""
+def tubs_now(today: date, biases: dict[int, Bias] | None = None) -> list[TubView]:
+    """Every open tub, the oldest trim first: seven queries. `biases`: of the eyes, where they are
+    known already."""
     tubs = list(TrimTub.objects.filter(closed_at=None))
     ins, outs, said = defaultdict(list), defaultdict(list), {}
     for entry in TubIn.objects.filter(tub__in=tubs):
@@ -94,6 +96,8 @@ def eyes() -> dict[int, Bias]:
     tubs one person judged by eye: three queries."""
     tested = Tested.objects.select_related("batch").order_by("-id")[:MOST_TESTED]
     by_batch = {one.batch_id: one for one in tested}
+    if not by_batch:
+        return {}
     takes: dict[object, list[TubOut]] = defaultdict(list)
     for take in TubOut.objects.filter(batch__in=by_batch):
         takes[take.batch_id].append(take)
@@ -129,9 +133,10 @@ def _compared(
     return words[0][1].by_id, off
 
 
-def eyes_in_words(people: dict[int, str]) -> list[tuple[str, str]]:
-    """Kindly, by name."""
-    return [(people[pk], kindly(bias)) for pk, bias in sorted(eyes().items()) if pk in people]
+def eyes_in_words(biases: dict[int, Bias]) -> list[tuple[str, str]]:
+    """Kindly, by name: one query, none without a test."""
+    people = Person.objects.in_bulk(biases) if biases else {}
+    return [(str(people[pk]), kindly(bias)) for pk, bias in sorted(biases.items()) if pk in people]
 
 
 @dataclass(frozen=True)

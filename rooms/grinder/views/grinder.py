@@ -46,15 +46,15 @@ from rooms.grinder.forms import (
     LeanForm,
     PackForm,
     TubForm,
+    blend_forms,
 )
 from rooms.grinder.models import Batch, BlendPlan, TrimTub
 from rooms.grinder.queries.blending import blend_document, blend_view, lines_of, with_names
 from rooms.grinder.queries.log import batch_view, found
-from rooms.grinder.queries.tubs import eyes_in_words, tubs_now, waiting
+from rooms.grinder.queries.tubs import eyes, eyes_in_words, tubs_now, waiting
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
-from rooms.staff.models import Person
 from rooms.staff.rights import Right, may
 
 BATCHES = 3
@@ -66,14 +66,14 @@ def front(request: HttpRequest) -> HttpResponse:
     """Tubs with the last blend over them; a new blend."""
     told, today = Told(), timezone.localdate()
     posted = request.POST if request.method == "POST" else None
-    forms = [BlendForm(posted, prefix=f"b{i}", may_be_left=i > 0) for i in range(BATCHES)]
+    forms = blend_forms(BATCHES, posted)
     if posted is not None:
         with told:
             plan = _blend(request, forms, today)
             return redirect(f"{request.path}?blend={plan.pk}")
         forms = [
-            BlendForm(prefix=form.prefix, may_be_left=True) if form.is_left else form
-            for form in forms
+            empty if form.is_left else form
+            for form, empty in zip(forms, blend_forms(BATCHES), strict=True)
         ]
     return _front(request, told, forms)
 
@@ -109,21 +109,21 @@ def _front(
     request: HttpRequest, told: Told, forms: list[BlendForm] | None = None, **more: Any
 ) -> HttpResponse:
     today = timezone.localdate()
-    tubs, asked = tubs_now(today), request.GET.get("blend", "")
+    biases, asked = eyes(), request.GET.get("blend", "")
+    tubs = tubs_now(today, biases)
     plan = BlendPlan.objects.filter(pk=asked).first() if asked.isdecimal() else None
     if plan is not None and Batch.objects.filter(begun_at__gte=plan.at).exists():
         plan = None  # tubs are not any more what it was made of
     view = blend_view(plan, today) if plan else None
-    people = {one.pk: str(one) for one in Person.objects.filter(is_active=True)}
     context = {
         "lines": lines_of(tubs, plan),
         "view": view,
         "begin": BeginForm(),
-        "forms": forms or [BlendForm(prefix=f"b{i}", may_be_left=i > 0) for i in range(BATCHES)],
+        "forms": forms or blend_forms(BATCHES),
         "machine": machine_now(),
         "open": Batch.objects.filter(finished_at=None),
         "waiting": waiting(),
-        "eyes": eyes_in_words(people),
+        "eyes": eyes_in_words(biases),
         "adults": FOR_ADULTS,
         "key": uuid.uuid4(),
         "tub_form": TubForm(),

@@ -95,8 +95,9 @@ def _short(
     asked: dict[int, Decimal] = defaultdict(lambda: ZERO)
     told = set()
     with working():
+        each = [(bag, bag.weight.to(Unit.LB)) for bag in bags]
         for day in days:
-            pounds = _pounds_there(bags, day)
+            pounds = _pounds_there(each, day)
             for one in wanted[day]:
                 product, unit = one.product, Unit(one.product.per)
                 asked[product.pk] += one.least
@@ -116,12 +117,12 @@ def _short(
     return found
 
 
-def _pounds_there(bags: list[Bag], day: date) -> dict[int, Decimal]:
+def _pounds_there(bags: list[tuple[Bag, Decimal]], day: date) -> dict[int, Decimal]:
     """Pounds of each piece that are old enough and not past their end on a day."""
     found: dict[int, Decimal] = defaultdict(lambda: ZERO)
-    for bag in bags:
+    for bag, pounds in bags:
         if _is_there(bag, day):
-            found[bag.piece_id] += bag.weight.to(Unit.LB)
+            found[bag.piece_id] += pounds
     return found
 
 

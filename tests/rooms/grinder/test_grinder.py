@@ -429,3 +429,12 @@ def test_two_tablets_grind_the_same_tubs_and_the_second_is_told(client, two, rea
     assert "blend again" in words_of(late)
     assert Batch.objects.count() == 1
     assert sum(left_of(one) for one in two) == 4
+
+
+def test_few_queries_however_many_tubs(client, shop, django_assert_max_num_queries):
+    for number in range(12):
+        tub(f"T{number}", pounds="5")
+    address = reverse("grinder:front")
+    client.get(address)
+    with django_assert_max_num_queries(17):
+        assert client.get(address).status_code == 200

@@ -60,3 +60,14 @@ def test_what_the_cooler_cannot_give_is_short_from_its_first_day(client, fill, s
     Bag.objects.filter(pk=bag.pk).update(old_enough_on=later)
     assert week(today).days[0].short
     assert "Short from here" in words_of(client.get(reverse("planner:week")))
+
+
+@pytest.mark.parametrize("name", ["day", "week", "order", "demand"])
+def test_pages_of_the_planner_take_few_queries(
+    client, shop, fill, name, django_assert_max_num_queries
+):
+    fill(*[("beef-shoulder-clod", 20, "19.00"), ("beef-tenderloin", 20, "6.10")] * 10)
+    address = reverse(f"planner:{name}")
+    client.get(address)
+    with django_assert_max_num_queries(17):
+        assert client.get(address).status_code == 200
