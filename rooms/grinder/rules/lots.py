@@ -14,6 +14,9 @@ GOES_IN: dict[Pile, tuple[str, ...]] = {
 """Which kinds of tub a pile of the block goes into. Suet and kidney fat never."""
 
 
+MOST_LINKED = 40
+
+
 def lots_of_batch(batch: Batch) -> list[Lot]:
     """Every lot that had gone into one of its tubs when it was ground, once each: two queries. What
     lay in a tub together cannot be told apart any more."""
@@ -37,5 +40,6 @@ def lot_name(batch: Batch) -> str:
 
 
 def linked(batch: Batch) -> Any:
-    """All batches of its lot: one query."""
-    return Batch.objects.filter(cleaned=batch.cleaned).order_by("number")
+    """The batches of its lot that are nearest to it: one query. A lot lasts a day or two."""
+    near = batch.number - MOST_LINKED, batch.number + MOST_LINKED
+    return Batch.objects.filter(cleaned=batch.cleaned, number__range=near).order_by("number")
