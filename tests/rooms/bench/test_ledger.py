@@ -7,7 +7,7 @@ from importlib import import_module
 import pytest
 from django.apps import apps
 from django.db import connection
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
 from cutting.quantities import Unit, Weight, storable
@@ -219,7 +219,9 @@ ACTIONS = {
 
 def possible(rows):
     """Names of what can be done now."""
-    names = ["weigh", "tub", "into a tub", "pile", "mark", "note"]
+    names = ["pile", "mark", "note"]
+    names += ["weigh"] if rows.outputs[0].merged_into_id is None else []
+    names += ["tub", "into a tub"] if rows.outputs[LEAN].merged_into_id is None else []
     names += ["take back", "move", "finish and reopen"] if rows.standing else []
     names += ["merge"] if len(rows.piles) > 2 else []
     names += ["unmerge"] if any(o.merged_into_id for o in rows.outputs) else []
@@ -229,6 +231,7 @@ def possible(rows):
 
 @settings(
     max_examples=12,
+    phases=(Phase.explicit, Phase.reuse, Phase.generate, Phase.target),
     deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
