@@ -90,11 +90,8 @@ def _choose(data: Any) -> dict[str, Any]:
 
 
 def _blend(data: Any) -> dict[str, Any]:
-    from cutting.documents.blend import (
-        read_blend,
-        solve_blend,
-        write_blend,
-    )  # these load the solver
+    from cutting.documents.blend import read_blend, write_blend
+    from cutting.documents.blend_solving import solve_blend  # this loads the solver
     from cutting.plans.day_solver import begin
 
     with _quiet():

@@ -22,7 +22,8 @@ from typing import Any
 
 from aiohttp import web
 
-from cutting.documents.blend import read_blend, solve_blend, write_blend
+from cutting.documents.blend import read_blend, write_blend
+from cutting.documents.blend_solving import solve_blend
 from cutting.documents.day import look_for_plan, read_day, solve_plan, write_plan
 from cutting.documents.order import solve_order
 from cutting.documents.result import plain

@@ -10,14 +10,13 @@ from typing import Any, TypeVar
 
 from cutting.documents.reading import Reader, check_head, what
 from cutting.documents.result import plain
-from cutting.errors import BadDocument, Fault
-from cutting.grinding.blend import Batch, BatchFigures, Blend, Kind, Rule, Tub
-from cutting.grinding.blend_solver import Blended, NoBlend, cheapest
-from cutting.quantities import ONE, ZERO, Unit, Weight, round_half_up, working
+from cutting.errors import BadDocument
+from cutting.grinding.blend import Batch, BatchFigures, Blend, Blended, Kind, Rule, Tub
+from cutting.quantities import ONE, ZERO, Unit, Weight, working
 from cutting.sheet.cutting_test import same_name
 
 FORMAT, VERSION = "mindful-tally.blend", 1
-FOUR, HALF = 4, Decimal("0.5")
+HALF = Decimal("0.5")
 Word = TypeVar("Word", bound=StrEnum)
 
 
@@ -70,9 +69,10 @@ def _tub(read: Reader, row: dict[str, Any], path: str) -> Tub | None:
     spread = _share(read, row, "lean_sd", path) if "lean_sd" in row else ZERO
     primal = read.text(row, "primal", path) if "primal" in row else ""
     must = read.flag(row, "must", path)
-    if len(read.faults) > before or None in (kind, weight, cost, lean, spread):
+    if kind is None or weight is None or cost is None or lean is None or spread is None:
         return None
-    assert kind and weight and cost and lean is not None and spread is not None  # noqa: S101, PT018
+    if len(read.faults) > before:
+        return None
     return Tub(name, species, kind, weight, lean, cost, spread, primal, must)
 
 
@@ -117,35 +117,6 @@ def _word(read: Reader, row: dict[str, Any], key: str, path: str, kind: type[Wor
         read.fault(f"{path}.{key}", what(value, key in row), right)
         return None
     return kind(value)
-
-
-def solve_blend(blend: Blend) -> Blended:
-    """The cheapest. Raises BadDocument with what each batch could have alone."""
-    try:
-        return cheapest(blend)
-    except NoBlend as none:
-        raise BadDocument(_cannot(blend, none)) from None
-
-
-def _cannot(blend: Blend, none: NoBlend) -> tuple[Fault, ...]:
-    faults = []
-    for k, (batch, one) in enumerate(zip(blend.batches, none.reaches, strict=True)):
-        path = f"$.batches[{k}]"
-        if one.least is None or one.most is None:
-            with working():
-                own = none.missing[k] * Unit.LB.grams / batch.weight.unit.grams
-            short = f"{plain(round_half_up(own, FOUR))} {batch.weight.unit.value} are missing"
-            faults.append(Fault(f"{path}.weight", short, "more that may go in is right"))
-            continue
-        low, high = (f"{round_half_up(value, FOUR):f}" for value in (one.least, one.most))
-        wanted = f"{plain(batch.least)} to {plain(batch.top)}"
-        right = f"{low} to {high} can be had for its weight alone"
-        faults.append(Fault(f"{path}.fat", f"{wanted} cannot be had beside the rest", right))
-    faults += [
-        Fault(f"$.tubs[{t}].must", f"{blend.tubs[t].name!a} may go into no batch", "false is right")
-        for t in none.musts
-    ]
-    return tuple(faults)
 
 
 def write_blend(blend: Blend, found: Blended) -> dict[str, Any]:

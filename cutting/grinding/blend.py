@@ -66,6 +66,11 @@ class Tub:
         return self.weight.to(Unit.LB)
 
 
+def quantile_of(chance: Decimal) -> Decimal:
+    """Standard deviations above the mean that are passed so often."""
+    return Decimal(repr(NormalDist().inv_cdf(1 - float(chance))))
+
+
 @dataclass(frozen=True, slots=True)
 class Batch:
     """A weight with its fat between two shares; `primal`: only tubs of it; `limit` with `chance`: the
@@ -103,9 +108,7 @@ class Batch:
     @property
     def quantile(self) -> Decimal:
         """Standard deviations that its chance leaves room for."""
-        if self.chance is None:
-            return ZERO
-        return Decimal(repr(NormalDist().inv_cdf(1 - float(self.chance))))
+        return ZERO if self.chance is None else quantile_of(self.chance)
 
     def may(self, tub: Tub) -> bool:
         """Whether the tub may go in, but for the one species that a batch of no rule has."""
@@ -242,3 +245,25 @@ def _filled(tubs: Sequence[Tub], pounds: Decimal) -> Decimal:
         own = min(left, tub.pounds)
         fat, left = fat + own * tub.fat, left - own
     return fat / pounds
+
+
+class NoBlend(Exception):
+    """The batches cannot all be made. `reaches`: what each could have alone; `missing`: pounds that
+    are missing of each, 0 where none are; `musts`: numbers of tubs that fit nowhere."""
+
+    def __init__(
+        self, reaches: Sequence[Reach], missing: Sequence[Decimal], musts: Sequence[int]
+    ) -> None:
+        super().__init__("the batches cannot all be made")
+        self.reaches, self.missing, self.musts = reaches, missing, musts
+
+
+@dataclass(frozen=True)
+class Blended:
+    """The cheapest blend: each batch, its cost, what one more pound of each used-up tub is worth."""
+
+    batches: tuple[BatchFigures, ...]
+    cost: Decimal
+    worth: Mapping[int, Decimal]
+    left: tuple[Decimal, ...]
+    """Pounds left of each tub."""

@@ -16,9 +16,9 @@ import numpy as np
 
 from cutting.grinding.blend import (
     Batch,
-    BatchFigures,
     Blend,
-    Reach,
+    Blended,
+    NoBlend,
     Rule,
     Take,
     batch_figures,
@@ -35,28 +35,6 @@ CLOSE = (1e-6, 1e-8, 1e-10)
 nearer where that was not clear yet."""
 NUDGE, LITTLE = 1e-7, 1e-9
 """Of a tub: so much more of it says what one more pound is worth; what is worth less is told as 0."""
-
-
-class NoBlend(Exception):
-    """The batches cannot all be made. `reaches`: what each could have alone; `missing`: pounds that
-    are missing of each, 0 where none are; `musts`: numbers of tubs that fit nowhere."""
-
-    def __init__(
-        self, reaches: Sequence[Reach], missing: Sequence[Decimal], musts: Sequence[int]
-    ) -> None:
-        super().__init__("the batches cannot all be made")
-        self.reaches, self.missing, self.musts = reaches, missing, musts
-
-
-@dataclass(frozen=True)
-class Blended:
-    """The cheapest blend: each batch, its cost, what one more pound of each used-up tub is worth."""
-
-    batches: tuple[BatchFigures, ...]
-    cost: Decimal
-    worth: Mapping[int, Decimal]
-    left: tuple[Decimal, ...]
-    """Pounds left of each tub."""
 
 
 @dataclass(frozen=True, slots=True)

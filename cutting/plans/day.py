@@ -5,7 +5,7 @@ The search itself is `cutting.plans.day_solver`; what it finds is worked out aga
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
@@ -164,9 +164,14 @@ class Day:
 
     def made_of(self, bag: DayBag, way: DayWay) -> dict[str, Decimal]:
         """What a bag gives of each product by a way, in the unit of the product's price."""
-        units = {one.name: one.unit for one in self.products}
-        with working():
-            return {name: bag.weight.to(units[name]) * share for name, share in way.outputs}
+        return made_of(self.products, bag.weight, way)
+
+
+def made_of(products: Sequence[DayProduct], weight: Weight, way: DayWay) -> dict[str, Decimal]:
+    """What so much meat gives of each product by a way, in the unit of the product's price."""
+    units = {one.name: one.unit for one in products}
+    with working():
+        return {name: weight.to(units[name]) * share for name, share in way.outputs}
 
 
 @dataclass(frozen=True, slots=True)

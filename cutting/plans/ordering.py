@@ -12,7 +12,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.plans.day import DayProduct, DayWay
+from cutting.plans.day import DayProduct, DayWay, made_of
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, working
 from cutting.sheet.time_spent import wages
 
@@ -87,9 +87,7 @@ class Order:
 
     def made(self, offer: Offer, way: DayWay) -> dict[str, Decimal]:
         """What one piece gives of each product, in the unit of the product's price."""
-        units = {one.name: one.unit for one in self.products}
-        with working():
-            return {name: offer.weight.to(units[name]) * share for name, share in way.outputs}
+        return made_of(self.products, offer.weight, way)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,12 +6,12 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
+from cutting.documents.blend import read_blend
 from cutting.drawing.vessels import Curve, Vessel, fat_curve, vessels
 from cutting.errors import BadValue
-from cutting.grinding.blend import Batch as CoreBatch
-from cutting.grinding.blend import BatchFigures, Blend, Kind, Rule, Tub, chance_over
+from cutting.grinding.blend import BatchFigures, Blend, Rule, chance_over, quantile_of
 from cutting.grinding.names import Made, Named, label_words, may_be_called, smallest_addition
-from cutting.quantities import ONE, ZERO, Unit, UnitPrice, Weight, round_half_up, working
+from cutting.quantities import ONE, ZERO, Unit, Weight, round_half_up, working
 from cutting.words.grind import chance_words
 from cutting.words.pencil import money, percent
 from rooms.grinder.models import BlendPlan
@@ -149,35 +149,6 @@ class BlendView:
     left: list[str]
 
 
-def core_of(document: dict[str, Any]) -> Blend:
-    """The core's blend of a document that was solved already."""
-    tubs = tuple(
-        Tub(
-            row["name"],
-            row["species"],
-            Kind(row["kind"]),
-            _weight(row["weight"]),
-            Decimal(row["lean"]),
-            UnitPrice(Decimal(row["cost"]["amount"]), Unit(row["cost"]["per"])),
-            Decimal(row["lean_sd"]),
-            row.get("primal", ""),
-        )
-        for row in document["tubs"]
-    )
-    batches = tuple(
-        CoreBatch(
-            row["name"],
-            Rule(row["rule"]),
-            _weight(row["weight"]),
-            Decimal(row["fat"]["least"]),
-            Decimal(row["fat"]["most"]),
-            row.get("primal", ""),
-        )
-        for row in document["batches"]
-    )
-    return Blend(tubs, batches)
-
-
 def _weight(row: dict[str, str]) -> Weight:
     return Weight(Decimal(row["value"]), Unit(row["unit"]))
 
@@ -185,7 +156,7 @@ def _weight(row: dict[str, str]) -> Weight:
 def blend_view(plan: BlendPlan, day: date) -> BlendView:
     """Three queries."""
     document, answer = plan.document, plan.answer
-    blend = core_of(document)
+    blend = read_blend(document)
     ids = [row["product"] for row in document["batches"] if row.get("product")]
     prices = prices_on(day, ids)
     shown = {row["name"]: row["shown"] for row in document["tubs"]}
@@ -245,8 +216,8 @@ def _rounded(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
     ]
 
 
-QUANTILE = Decimal("2.5758293")
-"""Of 1 in 200 (scipy.stats.norm.ppf(0.995))."""
+RARE = Decimal("0.005")
+"""1 in 200: what an addition is to bring a batch to."""
 
 
 def _over(
@@ -259,10 +230,10 @@ def _over(
     """“over it 1 time in 29; 1.6 lb of round ends more make it 1 in 200”."""
     chance = chance_over(limit, figures.fat, figures.fat_sd) or ZERO
     words = f"over it {chance_words(chance)}"
-    if chance <= Decimal("0.005"):
+    if chance <= RARE:
         return words
     room = [left[tub.name].to(Unit.LB) if tub.name in left else ZERO for tub in blend.tubs]
-    more = smallest_addition(blend, figures, limit, QUANTILE, room)
+    more = smallest_addition(blend, figures, limit, quantile_of(RARE), room)
     if more is None or not more.pounds:
         return f"{words}; nothing that is left would make it rare"
     return (

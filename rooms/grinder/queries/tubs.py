@@ -9,7 +9,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from cutting.grinding.judging import Bias, Compared, How, Lean, bias_of, corrected
+from cutting.grinding.judging import USUAL_SPREAD, Bias, Compared, How, Lean, bias_of, corrected
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.words.grind import kindly, lean_words
 from rooms.bench.models import CuttingTest, Output
@@ -127,7 +127,7 @@ def _compared(
     with working():
         total = sum((weight for weight, _ in words), ZERO)
         seen = sum((weight * one.lean for weight, one in words), ZERO) / total
-        eye = Decimal("0.04")
+        eye = USUAL_SPREAD[How.EYE]
         spread = sum(((weight * eye) ** 2 for weight, _ in words), ZERO) / total**2
         off = Compared(seen - (1 - fat), (spread + SPREAD_OF_A_TEST**2).sqrt())
     return words[0][1].by_id, off

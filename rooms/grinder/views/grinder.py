@@ -98,6 +98,25 @@ def _blend(request: HttpRequest, forms: list[BlendForm], today: date) -> BlendPl
     return keep_blend(asked[0].cleaned_data["key"], document, answer, by_id(request))
 
 
+LONGEST_NUMBER = 17
+
+
+def is_number(text: str) -> bool:
+    """Whether it may be the number of a row."""
+    return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
+
+
+def _key(request: HttpRequest, name: str = "key") -> uuid.UUID:
+    """Raises BadInput for a damaged one."""
+    try:
+        return uuid.UUID(request.POST.get(name, ""))
+    except ValueError:
+        what = (
+            "choose one of those shown" if name != "key" else "the page is damaged; open it again"
+        )
+        raise BadInput(f"{name.capitalize()}: {what}.") from None
+
+
 def _faults(form: Any) -> str:
     return " ".join(
         f"{form.fields[name].label if name in form.fields else ''}: {' '.join(each)}"
@@ -111,7 +130,7 @@ def _front(
     today = timezone.localdate()
     biases, asked = eyes(), request.GET.get("blend", "")
     tubs = tubs_now(today, biases)
-    plan = BlendPlan.objects.filter(pk=asked).first() if asked.isdecimal() else None
+    plan = BlendPlan.objects.filter(pk=asked).first() if is_number(asked) else None
     if plan is not None and Batch.objects.filter(begun_at__gte=plan.at).exists():
         plan = None  # tubs are not any more what it was made of
     view = blend_view(plan, today) if plan else None
@@ -160,12 +179,11 @@ def new_tub(request: HttpRequest) -> HttpResponse:
 @told_by(_on_front)
 def take_trim(request: HttpRequest) -> HttpResponse:
     """A pile of the block goes into a tub: one touch."""
-    try:
-        key, tub = uuid.UUID(request.POST.get("key", "")), uuid.UUID(request.POST.get("tub", ""))
-        output = int(request.POST.get("output", ""))
-    except ValueError:
-        raise BadInput("Tub: choose one of the tubs shown.") from None
-    hand_over(uuid.uuid5(key, f"{output}"), tub, output, by_id(request))
+    key, tub = _key(request), _key(request, "tub")
+    output = request.POST.get("output", "")
+    if not is_number(output):
+        raise BadInput("Pile: choose one of the piles shown.")
+    hand_over(uuid.uuid5(key, output), tub, int(output), by_id(request))
     return redirect("grinder:front")
 
 
@@ -174,11 +192,7 @@ def take_trim(request: HttpRequest) -> HttpResponse:
 @told_by(_on_front)
 def clean(request: HttpRequest) -> HttpResponse:
     """The grinder is cleaned, or set up."""
-    try:
-        key = uuid.UUID(request.POST.get("key", ""))
-    except ValueError:
-        raise BadInput("Grinder: the page is damaged; open it again.") from None
-    clean_down(key, request.POST.get("what", ""), by_id(request))
+    clean_down(_key(request), request.POST.get("what", ""), by_id(request))
     return redirect("grinder:front")
 
 
@@ -243,7 +257,7 @@ def _to_tub(request: HttpRequest, found_tub: TrimTub) -> None:
         lots = [{"lot": data["lot"].strip(), "piece": "from the case"}]
         put_in(data["key"], found_tub.pk, weight, lots, data["day"], at)
     elif what == "throw":
-        throw_away(uuid.UUID(request.POST["key"]), found_tub.pk, request.POST.get("reason", ""), at)
+        throw_away(_key(request), found_tub.pk, request.POST.get("reason", ""), at)
     elif what == "close":
         close_tub(found_tub.pk)
     else:
@@ -296,11 +310,7 @@ def _to_batch(request: HttpRequest, one: Batch) -> None:
         _check(form)
         test_batch(form.cleaned_data["key"], one.pk, form.cleaned_data["fat"] / HUNDRED, at)
     elif what == "carry":
-        try:
-            key, tub_id = (uuid.UUID(request.POST.get(name, "")) for name in ("key", "tub"))
-        except ValueError:
-            raise BadInput("Tub: choose one of the tubs shown.") from None
-        carry_over(key, one.pk, tub_id, at)
+        carry_over(_key(request), one.pk, _key(request, "tub"), at)
     else:
         raise BadInput("Batch: one of the buttons is right.")
 

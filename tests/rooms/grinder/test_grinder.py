@@ -10,7 +10,12 @@ from django.utils import timezone
 
 from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight
+from rooms.bench.actions.finish import finish
+from rooms.bench.actions.reopen import reopen
+from rooms.bench.actions.take_back import take_back
+from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Output
+from rooms.bench.rules.rows import load
 from rooms.common.errors import Refused
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import clean_down
@@ -29,7 +34,7 @@ from rooms.grinder.queries.log import batch_view, found
 from rooms.grinder.queries.tubs import eyes, tubs_now, waiting
 from rooms.pricebook.models import Product
 from rooms.shop.models import Shop
-from tests.conftest import person, words_of
+from tests.conftest import capture, person, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -438,3 +443,45 @@ def test_few_queries_however_many_tubs(client, shop, django_assert_max_num_queri
     client.get(address)
     with django_assert_max_num_queries(17):
         assert client.get(address).status_code == 200
+
+
+def test_a_test_taken_back_to_the_block_after_its_trim_was_handed_over_changes_no_tub(
+    client, weighed
+):
+    rows = weighed()
+    one = next(w for w in waiting() if w.output.pile == "lean")
+    made = start_tub(NewTub(KEY(), "Trim", "beef", "lean"), None)
+    hand_over(KEY(), made.pk, one.output.pk, None)
+    before = left_of(made)
+    reopen(rows.test.pk, None)
+    again = load(rows.test.pk)
+    own = next(w for w in again.standing if w.output_id == one.output.pk)
+    take_back(rows.test.pk, str(own.pk), None)
+    assert left_of(made) == before
+    assert one.output.pk not in {w.output.pk for w in waiting()}
+    again = load(rows.test.pk)
+    again = take_weight(rows.test.pk, capture(one.output, f"{own.value}"), None)
+    finish(rows.test.pk, str(again.revision))
+    assert one.output.pk not in {w.output.pk for w in waiting()}
+    with pytest.raises(Refused, match="in a tub already"):
+        hand_over(KEY(), made.pk, one.output.pk, None)
+
+
+def test_a_damaged_request_is_refused_in_words(client, two, ready, solving):
+    blend(client)
+    grind(client, None)
+    batch = Batch.objects.get()
+    at = {"tub": reverse("grinder:tub", args=[two[0].pk])}
+    at |= {"batch": reverse("grinder:batch", args=[batch.pk])}
+    take = reverse("grinder:take_trim")
+    for address, sent in (
+        (at["tub"], {"what": "throw", "key": "x", "reason": "old"}),
+        (at["tub"], {"what": "throw", "reason": "old"}),
+        (at["batch"], {"what": "carry", "key": KEY(), "tub": "x"}),
+        (take, {"key": KEY(), "tub": two[0].pk, "output": "9" * 40}),
+        (take, {"key": KEY(), "tub": two[0].pk, "output": "\u0663"}),
+    ):
+        assert client.post(address, sent).status_code == 422, sent
+    for wrong in ("9" * 40, "x", "\u0663"):
+        assert client.get(reverse("grinder:front"), {"blend": wrong}).status_code == 200
+    assert sum(left_of(one) for one in two) == 12
