@@ -16,9 +16,7 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import IO, Any
 
-import openpyxl
 import xlsxwriter
-from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 
 from rooms.common.errors import BadInput
 from rooms.common.words import fold
@@ -31,6 +29,8 @@ MOST_PARTS = 500
 """Files inside an XLSX, which is a ZIP."""
 RISKY = ("=", "+", "-", "@", "\t", "\r")
 """What a spreadsheet would run as a formula at the start of a cell."""
+UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+"""What no XML 1.0 file may hold."""
 QUOTED = re.compile(r'"[^"]*"?')
 
 Row = tuple[str, list[str]]
@@ -78,6 +78,8 @@ def _mark(text: str) -> str:
 def rows_of_sheet(raw: bytes) -> list[Row]:
     """The first sheet of an XLSX file. Whatever a damaged or hostile one does is a refusal."""
     _unpacks_small(raw)
+    import openpyxl  # it takes numpy along: no worker holds that before somebody brings a sheet
+
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # what it cannot show is not our table
@@ -239,7 +241,7 @@ class _Formats(dict[str, Any]):
 
 @lru_cache(maxsize=4096)
 def _safe_text(text: str) -> str:
-    return str(safe_cell(ILLEGAL_CHARACTERS_RE.sub("", text)))
+    return str(safe_cell(UNPRINTABLE.sub("", text)))
 
 
 def _write(sheet: Any, at: tuple[int, int], value: object, formats: _Formats) -> None:

@@ -84,6 +84,7 @@ def newest(day: Any) -> DayPlan | None:
 
 
 SIX = 6 * 60
+"""The block begins at six, unless the plan is made later."""
 
 
 def day_view(plan: DayPlan) -> DayView:
