@@ -419,7 +419,7 @@ def test_a_pin_by_keys_locks_after_five_wrong_ones(browser, live_server, shop):
         page.goto("/")
         page.click(".people >> text=Ines")
         for _ in range(5):
-            page.wait_for_load_state()
+            expect(page.locator("#pin")).to_be_focused()
             page.keyboard.type("0001")
             with page.expect_navigation():
                 page.keyboard.press("Enter")

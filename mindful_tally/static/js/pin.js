@@ -6,3 +6,5 @@ document.querySelector(".pad").addEventListener("click", (event) => {
   field.value = digit === "back" ? field.value.slice(0, -1) : (field.value + digit).slice(0, 8);
   field.focus();
 });
+// `autofocus` waits for the first paint: digits typed before it would be lost.
+field.focus();
