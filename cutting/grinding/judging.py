@@ -91,6 +91,27 @@ def corrected(
         return Lean(min(max(share, ZERO), ONE), spread)
 
 
+FEWEST_USUAL = 4
+"""Tubs of a source that a tester has told, before anything is taken for usual."""
+LEAST_VARIED = Decimal("0.015")
+"""Trim of one source differs at least so much from tub to tub, as a standard deviation. Common practice."""
+
+
+def usual_of(known: Sequence[Lean]) -> Lean | None:
+    """What trim of one source usually is, from leans that a tester told: their mean, and how far a
+    further tub may lie from it (what tubs differ by, less what the tester scatters, and how little
+    the mean is known). None for fewer than four."""
+    if len(known) < FEWEST_USUAL:
+        return None
+    with working():
+        many = len(known)
+        mean = sum((one.share for one in known), ZERO) / many
+        seen = sum(((one.share - mean) ** 2 for one in known), ZERO) / (many - 1)
+        tester = sum((one.spread**2 for one in known), ZERO) / many
+        between = max(seen - tester, LEAST_VARIED**2)
+        return Lean(mean, (between + seen / many).sqrt())
+
+
 def together(parts: Sequence[tuple[Decimal, Lean]]) -> Lean:
     """Of several lots in one tub, each with its pounds. Raises BadValue for an empty tub."""
     with working():

@@ -6,8 +6,8 @@ shop's food-safety plan come first.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from cutting.errors import BadValue
@@ -25,8 +25,12 @@ MOST_FAT_OF = {
 """The most fat of each name. Value from memory."""
 LEAN_AND_FAT = "9 CFR 317.362(f)"
 """A stated lean stands with its fat percent beside it, in equal lettering. Value from memory."""
-OF_A_PRIMAL = "the name of a primal: only meat of it (FSIS policy; value from memory)"
+OF_A_PRIMAL = "the name of a primal is for meat of it alone: FSIS policy; value from memory"
 HOUSE = "the shop's own standard"
+GRADE = "a grade only as the delivery carries it: 7 CFR 54; value from memory"
+
+
+Grades = Mapping[str, Collection[str]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,10 +41,12 @@ class Made:
     fat: Decimal
     of_primal: dict[str, Decimal]
     hard_fat: Decimal
+    grades: frozenset[str] = frozenset()
+    """Of its lots; an empty one for a lot whose grade nobody knows."""
 
     @classmethod
-    def of(cls, blend: Blend, figures: BatchFigures) -> Made:
-        """From a blend and what is taken."""
+    def of(cls, blend: Blend, figures: BatchFigures, grades: Grades | None = None) -> Made:
+        """From a blend and what is taken. `grades`: of the lots in each tub, by its name."""
         with working():
             total = sum(figures.take.values(), ZERO)
             of_primal: dict[str, Decimal] = {}
@@ -52,7 +58,9 @@ class Made:
                 if tub.primal:
                     of_primal[tub.primal] = of_primal.get(tub.primal, ZERO) + pounds / total
         species = frozenset(blend.tubs[t].species for t in figures.take)
-        return cls(species, figures.fat, of_primal, hard_fat)
+        names = [blend.tubs[t].name for t in figures.take]
+        of_lots = frozenset(one for name in names for one in (grades or {}).get(name, ("",)))
+        return cls(species, figures.fat, of_primal, hard_fat, of_lots)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +94,68 @@ def may_be_called(made: Made, tightened: dict[str, Decimal] | None = None) -> li
         if only != BEEF:
             found.append(Named(f"ground {only}", True, "", HOUSE))
     return sorted(found, key=lambda one: not one.may)
+
+
+def grade_claim(made: Made) -> Named:
+    """Whether its label may carry a grade: only where every lot in it has the same one."""
+    known = sorted(one for one in made.grades if one)
+    if len(made.grades) == 1 and known:
+        return Named(known[0], True, "", GRADE)
+    why = (
+        f"{' and '.join(known)} are in it" if len(known) > 1 else "the grade of a lot is not known"
+    )
+    return Named("a grade", False, why, GRADE)
+
+
+CHOPPED = "chopped beef"
+STANDARD_WORDS = {
+    "ground beef": GROUND_BEEF,
+    CHOPPED: GROUND_BEEF,
+    "hamburger": HAMBURGER,
+    "pork sausage": PORK_SAUSAGE,
+    "beef sausage": BEEF_SAUSAGE,
+}
+"""Words that a rule names, whatever stands around them."""
+
+
+def refused_name(
+    name: str,
+    made: Made,
+    primals: Collection[str] = (),
+    tightened: dict[str, Decimal] | None = None,
+) -> Named | None:
+    """What stands against a name: that of a standard or of one of `primals` (“ground chuck”) that the
+    batch does not meet, or of an animal that is not in it. None where nothing does."""
+    words = " ".join(name.casefold().split())
+    verdicts = {one.name: one for one in may_be_called(made, tightened)}
+    for spoken, standard in STANDARD_WORDS.items():
+        if spoken in words and not verdicts[standard].may:
+            return replace(verdicts[standard], name=name)
+    for primal in primals:
+        if f"ground {primal.casefold()}" not in words:
+            continue
+        if primal not in made.of_primal:
+            return Named(name, False, f"nothing of it is known to be {primal}", OF_A_PRIMAL)
+        verdict = _primal(made, primal)
+        if not verdict.may:
+            return replace(verdict, name=name)
+    for animal in ANIMALS:
+        if f"ground {animal}" in words and made.species != {animal}:
+            return Named(name, False, f"{', '.join(sorted(made.species))} is in it", HOUSE)
+    return None
+
+
+ANIMALS = ("beef", "pork", "lamb")
+
+
+def most_fat_of(name: str, tightened: dict[str, Decimal] | None = None) -> Decimal | None:
+    """The most fat of a standard name, by the shop's own limit where it is lower; None for a name
+    that no rule knows."""
+    law = MOST_FAT_OF.get(name)
+    own = (tightened or {}).get(name)
+    if law is None:
+        return own
+    return law[0] if own is None else min(own, law[0])
 
 
 def _standard(made: Made, name: str, own: Decimal | None) -> Named:

@@ -5,7 +5,9 @@ from __future__ import annotations
 from decimal import Decimal
 
 from cutting.grinding.judging import FEWEST_TO_SAY, Bias
+from cutting.grinding.worth import TrimMade
 from cutting.quantities import HUNDRED, ONE, round_half_up, working
+from cutting.words.pencil import money
 
 RARELY = Decimal("0.0005")
 
@@ -39,3 +41,14 @@ def kindly(bias: Bias) -> str:
         return "The eye is right as far as the tests can tell."
     which = "leaner" if points > 0 else "fatter"
     return f"Tubs look about {abs(points):.0f} points {which} than they are; it is allowed for."
+
+
+def trim_made_words(made: TrimMade, unit: str, margin: Decimal) -> str:
+    """“In the last 5 batches 62.0 lb of trim brought 7.41 a lb at the case; …”."""
+    many = "batch" if made.batches == 1 else f"{made.batches} batches"
+    with working():
+        percent = round_half_up(margin * HUNDRED, 1)
+    return (
+        f"In the last {many} trim of the block brought {money(made.at_case)} a {unit} at the case;"
+        f" at a margin of {percent:f} % it may cost {money(made.value)}."
+    )

@@ -173,6 +173,9 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
 # The solver's process: `python -m mindful_tally.solver --port 8004`, on this machine only.
 SOLVER_URL = "http://127.0.0.1:8004"
 
+# Where the fat tester answers: `python -m devices.fat_tester --port 8005`; empty where there is none.
+TESTER_URL = ""
+
 # What a shop decides for itself is kept with its records: see rooms/shop.
 
 # The cooler's probe signs its readings with this; without one no probe is listened to.

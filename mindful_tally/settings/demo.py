@@ -21,6 +21,8 @@ MORE_SCALES = [{"name": "trim", "label": "Trim scale", "url": f"http://127.0.0.1
 PROBE_KEY = "demo-probe"
 SOLVER_PORT = int(os.environ.get("SOLVER_PORT", str(PORT + 4)))
 SOLVER_URL = f"http://127.0.0.1:{SOLVER_PORT}"
+TESTER_PORT = int(os.environ.get("TESTER_PORT", str(PORT + 5)))
+TESTER_URL = f"http://127.0.0.1:{TESTER_PORT}"
 PROBE_PORT = int(os.environ.get("PROBE_PORT", str(PORT + 2)))
 PROBE_PANEL = f"http://127.0.0.1:{PROBE_PORT}/panel"
 

@@ -144,6 +144,7 @@ def look_at(browser, url, pages, theme, rules=None):
             assert faults(page, rules) == [], path
 
 
+@pytest.mark.long
 def test_bench_and_guide_and_the_colours_of_the_bench_in_the_dark(browser, live_server, opened):
     """The others, and all of them in the dark, in the long tests."""
     bench = reverse("bench:test", args=[opened().test.pk])

@@ -111,6 +111,7 @@ def test_captures_through_kills_and_cuts_are_all_there_in_order_once(
     assert recorded(database) == [f"{i / 100:.2f}" for i in range(1, captures + 1)]
 
 
+@pytest.mark.long
 def test_the_page_opens_without_the_server_and_sends_what_it_kept(browser, tmp_path):
     """A closed browser keeps the list; the page opens from the tablet; then all is sent."""
     with own_server(browser, tmp_path) as (page, serve, database):
@@ -137,6 +138,7 @@ def test_the_page_opens_without_the_server_and_sends_what_it_kept(browser, tmp_p
     assert recorded(database) == ["0.44", "0.45"]
 
 
+@pytest.mark.long
 def test_one_scale_two_cutters_and_a_visible_hand_over(browser, live_server, hand, opened):
     first, second = opened(), opened()
     take_scale(first.test.pk, "block", None)

@@ -29,6 +29,7 @@ def receive(page):
     expect(page.locator("[role=status]")).to_contain_text("3 added")
 
 
+@pytest.mark.long
 def test_receive_by_scanner_find_the_leaker_open_the_right_bag(page, hand, shop):
     make_codes()
     receive(page)

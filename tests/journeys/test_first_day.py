@@ -58,6 +58,7 @@ def read_scale(page, number):
                 raise
 
 
+@pytest.mark.long
 def test_from_nothing_to_a_priced_tray_by_touch(browser, live_server, hand):
     with tablet(browser, live_server.url, by=None, has_touch=True) as page:
         begin(page)

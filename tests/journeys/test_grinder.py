@@ -13,6 +13,15 @@ from tests.journeys.conftest import tablet
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
+def confirm(page, button):
+    """Every point of the open list, then its button."""
+    points = page.locator("details[open] [name=points]")
+    expect(points.first).to_be_visible()
+    for at in range(points.count()):
+        points.nth(at).tap()
+    page.get_by_role("button", name=button, exact=True).tap()
+
+
 def test_from_the_block_to_the_log_by_touch(browser, live_server, weighed, solver):
     for _ in range(2):
         weighed()
@@ -24,8 +33,9 @@ def test_from_the_block_to_the_log_by_touch(browser, live_server, weighed, solve
         for _ in range(2):
             page.get_by_role("button", name="into Trim").first.tap()
         expect(page.get_by_role("button", name="into Trim")).to_have_count(0)
-        page.get_by_role("button", name="It is cleaned and sanitized").tap()
-        page.get_by_role("button", name="It is set up").tap()
+        page.get_by_text("It is cleaned and sanitized").tap()
+        confirm(page, "Cleaned and sanitized")
+        confirm(page, "Set up")
         expect(page.locator(".plan-head")).to_contain_text("set up at")
         page.select_option("[name=b0-product]", label="Ground beef")
         page.fill("[name=b0-weight]", "1.5")
@@ -47,12 +57,15 @@ def test_from_the_block_to_the_log_by_touch(browser, live_server, weighed, solve
         expect(page.locator(".log")).to_contain_text("2 trays")
         page.goto("/grinder/log/?text=G-1")
         expect(page.locator("tbody tr")).to_have_count(1)
+        page.get_by_role("link", name="Print for an inspector").tap()
+        expect(page.locator(".records tbody tr")).to_have_count(1)
+        expect(page.locator(".records")).to_contain_text("no known lot")
         assert page.pdf()[:4] == b"%PDF"
 
 
 def test_the_grinder_fits_a_phone(browser, live_server, shop):
     start_tub(NewTub(uuid.uuid4(), "Trim", "beef", "lean"), None)
     with tablet(browser, live_server.url, 390, 844) as phone:
-        for path in ("", "log/"):
+        for path in ("", "log/", "log/print/", "rules/"):
             phone.goto(f"/grinder/{path}")
             assert phone.evaluate("document.documentElement.scrollWidth") <= 390, path

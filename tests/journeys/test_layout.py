@@ -51,6 +51,7 @@ def test_a_cut_is_moved_by_keys_and_never_past_its_neighbour(page, shop):
     assert strip.value.suggested_filename == "strip-beef-ribeye.pdf"
 
 
+@pytest.mark.long
 def test_five_portions_are_cut_by_the_layout_and_the_marks_move(browser, live_server, shop, hand):
     """By touch alone: lay it out, open it, cut what stands beside the scale; the second tablet sees
     the same; one is taken back."""

@@ -77,6 +77,7 @@ def test_a_full_disk_is_said_and_nothing_is_put_aside_or_lost(browser, live_serv
     assert [str(w.value) for w in Weighing.objects.order_by("id")] == ["0.44", "0.45"]  # in order
 
 
+@pytest.mark.long
 def test_typed_grams_into_a_tub_of_pounds_arrive_and_the_scale_goes_on_from_there(
     browser, live_server, hand, shop
 ):

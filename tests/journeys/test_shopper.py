@@ -16,6 +16,7 @@ CUT_OFF = """() => [...document.querySelectorAll(".shopper")]
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
+@pytest.mark.long
 def test_a_cut_is_found_for_a_dinner_on_a_phone(browser, live_server, shop):
     with tablet(browser, live_server.url, 390, 844, has_touch=True, by="tove") as phone:
         phone.goto("/counter/")

@@ -49,3 +49,12 @@ def open_for_grinding(bag_id: UUID, by_id: int | None) -> Bag:
         goes_out(bag, Bag.State.OPENED, None)
         note_event(bag, "ground", "poured into a tub of the grinder", by_id, None)
     return bag
+
+
+def not_ground(bag_id: UUID, by_id: int | None) -> None:
+    """A bag that was put into a tub by mistake is in the cooler again, as it was."""
+    with transaction.atomic():
+        bag = Bag.objects.select_for_update().get(pk=bag_id)
+        bag.state, bag.left_at = Bag.State.IN, None
+        bag.save(update_fields=["state", "left_at"])
+        note_event(bag, "back", "put into a tub by mistake; back in the cooler", by_id, None)

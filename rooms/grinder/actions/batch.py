@@ -1,14 +1,16 @@
 """A batch is ground, finished, tested, packed; what stays in the grinder is carried over."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
-from django.db.models import Max
+from django.db.models import Max, Q
 from django.utils import timezone
 
+from cutting.grinding.checks import left_out
 from cutting.quantities import (
     ZERO,
     Unit,
@@ -23,19 +25,25 @@ from rooms.grinder.actions.tubs import key_of, left_of, open_tub
 from rooms.grinder.models import (
     Batch,
     BlendPlan,
+    Came,
     CleanDown,
+    GrinderRules,
     Packed,
+    Seasoning,
+    TakenBack,
     Tested,
+    TrimTub,
     TubIn,
     TubLot,
     TubOut,
 )
+from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import lots_of_batch
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
+from rooms.grinder.rules.naming import refused_in
+from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.staff.models import Person
 
-WARMEST = 4444
-"""Thousandths of a °C: meat warmer than that (40 °F) is not ground. Common practice."""
 TOLERANCE = Decimal("0.02")
 """So much of a tub's weight may be missing against the plan: purge and the scale's step."""
 
@@ -58,21 +66,50 @@ def _adult(by_id: int | None) -> None:
         raise Refused(f"{FOR_ADULTS}.")
 
 
-def clean_down(key: UUID, what: str, by_id: int | None) -> CleanDown:
-    """The grinder is cleaned, or set up; the same key again changes nothing.
+def clean_down(
+    key: UUID, what: str, by_id: int | None, points: Sequence[str] | None = None
+) -> CleanDown:
+    """The grinder is cleaned, or set up, with every point of the house's list confirmed; None for all
+    of them. The same key again changes nothing.
 
-    Raises Refused for somebody under 18, and for a set-up of a machine that was never cleaned.
+    Raises Refused for somebody under 18, and for a set-up of a machine that was never cleaned;
+    BadInput for a point left out.
     """
     _adult(by_id)
     if what not in CleanDown.What.values:
         raise BadInput(f"What: “{what}”; cleaned or set up is right.")
+    rules = house_rules()
+    wanted = rules.cleaning if what == CleanDown.What.CLEANED else rules.setting_up
+    confirmed = wanted if points is None else [one for one in wanted if one in points]
+    missing = left_out(wanted, confirmed)
+    if missing:
+        raise BadInput(f"Not confirmed: {'; '.join(missing)}. Every point is looked at.")
     with transaction.atomic():
         already = CleanDown.objects.filter(key=key).first()
         if already is not None:
             return already
         if what == CleanDown.What.SET_UP and machine_now().cleaned is None:
             raise Refused("Grinder: no clean-down is on record; clean and sanitize it first.")
-        return CleanDown.objects.create(key=key, what=what, at=timezone.now(), by_id=by_id)
+        return CleanDown.objects.create(
+            key=key, what=what, points=list(confirmed), at=timezone.now(), by_id=by_id
+        )
+
+
+def take_back_clean(key: UUID, clean_id: int, by_id: int | None) -> None:
+    """It was not cleaned, or not set up, after all. The same key again changes nothing.
+
+    Raises Refused where a batch was ground since: its record rests on it.
+    """
+    with transaction.atomic():
+        if TakenBack.objects.filter(key=key).exists():
+            return
+        clean = CleanDown.objects.standing().filter(pk=clean_id).first()
+        if clean is None:
+            raise BadInput("Entry: there is no such clean-down.")
+        rests = Batch.objects.standing().filter(Q(cleaned=clean) | Q(set_up=clean)).first()
+        if rests is not None:
+            raise Refused(f"{rests} was ground since; its record rests on it.")
+        TakenBack.objects.create(key=key, clean=clean, at=timezone.now(), by_id=by_id)
 
 
 @dataclass(frozen=True)
@@ -89,8 +126,8 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
     """The tubs are emptied by what the blend takes, and the batch stands in the log. The same key
     again gives the batch it already began.
 
-    Raises Refused for somebody under 18, a grinder that may not run, meat that is too warm, and a tub
-    that does not hold any more what is taken.
+    Raises Refused for somebody under 18, a grinder that may not run, meat that is too warm, a name
+    that it may not have, and a tub that does not hold any more what is taken.
     """
     _adult(by_id)
     with transaction.atomic():
@@ -100,14 +137,20 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
         blend = BlendPlan.objects.get(pk=asked.blend_id)
         if not 0 <= asked.number < len(blend.answer["batches"]):
             raise BadInput("Batch: there is no such batch in the blend.")
-        if asked.celsius > WARMEST:
-            shown = f"{asked.celsius / 1000:.1f}"
-            raise Refused(f"Temperature: {shown} °C; 4.4 °C (40 °F) or colder is ground. Chill it.")
+        rules = house_rules()
+        if asked.celsius > rules.warmest:
+            raise Refused(f"Temperature: {_degrees(asked.celsius)}; {_coldest(rules)}. Chill it.")
         own, answer = blend.document["batches"][asked.number], blend.answer["batches"][asked.number]
         machine = machine_now()
         why = machine.why_not(own["species"])
         if why or machine.cleaned is None or machine.set_up is None:
             raise Refused(why)
+        refused = refused_in(blend.document, asked.number, answer, rules)
+        if refused is not None:
+            raise Refused(f"{own['name']}: {refused.why} ({refused.source}); give it another name.")
+        meat = Weight(Decimal(own["weight"]["value"]), Unit(own["weight"]["unit"]))
+        seasoning = _seasoning(own)
+        seasoned_with = season(seasoning, meat) if seasoning else ZERO
         batch = Batch.objects.create(
             pk=asked.key,
             number=(Batch.objects.aggregate(last=Max("number"))["last"] or 0) + 1,
@@ -115,8 +158,8 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
             name=own["name"],
             rule=own["rule"],
             species=own["species"],
-            weight=Decimal(own["weight"]["value"]),
-            unit=own["weight"]["unit"],
+            weight=meat.value,
+            unit=meat.unit.value,
             fat=round_half_up(Decimal(answer["fat"]), 6),
             fat_sd=round_half_up(Decimal(answer["fat_sd"]), 6),
             stated=Decimal(own["stated"]) if own.get("stated") else None,
@@ -127,14 +170,61 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
             begun_at=timezone.now(),
             begun_by_id=by_id,
             celsius_in=asked.celsius,
+            cost=storable_money(cost_of(Decimal(answer["cost"]), seasoning, seasoned_with, meat)),
+            seasoning=seasoning,
+            seasoned_with=seasoned_with,
         )
         for take in answer["take"]:
-            _take(batch, take, by_id)
+            _take(batch, take, rules, by_id)
     return batch
 
 
-def _take(batch: Batch, take: dict[str, Any], by_id: int | None) -> None:
+def _degrees(celsius: int) -> str:
+    return f"{celsius / 1000:.1f} °C"
+
+
+def _coldest(rules: GrinderRules) -> str:
+    warmest = rules.warmest / 1000
+    return f"{warmest:.1f} °C ({warmest * 1.8 + 32:.0f} °F) or colder is ground"
+
+
+def _seasoning(own: dict[str, Any]) -> Seasoning | None:
+    """Raises Refused where the house list has changed since it was blended."""
+    if not own.get("seasoning"):
+        return None
+    found = Seasoning.objects.filter(pk=own["seasoning"]["id"], is_dropped=False).first()
+    if found is None or f"{found.share:f}" != own["seasoning"]["share"]:
+        raise Refused(f"{own['seasoning']['name']}: the house list was changed since; blend again.")
+    return found
+
+
+def undo_batch(batch_id: UUID, by_id: int | None) -> Batch:
+    """It was begun by mistake and nothing was ground: its meat lies in the tubs again. Its number stays
+    in the log. Twice changes nothing.
+
+    Raises Refused once something came out, was tested or packed.
+    """
+    with transaction.atomic():
+        batch = _open_batch(batch_id)
+        if batch.undone_at is not None:
+            return batch
+        if batch.finished_at is not None or batch.tested.standing().exists():
+            raise Refused(f"{batch} was ground; what came out of it cannot be put back.")
+        batch.undone_at, batch.undone_by_id = timezone.now(), by_id
+        batch.save(update_fields=["undone_at", "undone_by"])
+        tubs = batch.takes.values_list("tub", flat=True)
+        TrimTub.objects.filter(pk__in=tubs).update(closed_at=None)
+    return batch
+
+
+def _take(batch: Batch, take: dict[str, Any], rules: GrinderRules, by_id: int | None) -> None:
     tub = open_tub(UUID(take["tub"]))
+    warmth = tub.warmths.last()
+    if warmth is not None and warmth.celsius > rules.warmest:
+        raise Refused(
+            f"{tub.name}: {_degrees(warmth.celsius)} when it was measured last; {_coldest(rules)}."
+            " Chill it and measure again."
+        )
     asked = Weight(Decimal(take["weight"]["value"]), Unit(take["weight"]["unit"]))
     value, left = round_half_up(asked.to(Unit(tub.unit)), PLACES), left_of(tub)
     with working():
@@ -159,65 +249,187 @@ def _open_batch(batch_id: UUID) -> Batch:
     return batch
 
 
+def _ground(batch_id: UUID) -> Batch:
+    """Raises Refused for one that was taken back."""
+    batch = _open_batch(batch_id)
+    if batch.undone_at is not None:
+        raise Refused(f"{batch} was taken back: nothing of it was ground.")
+    return batch
+
+
 PLACES = 3
 """Decimals of a weight that is taken: what a scale can show."""
 MOST_GAIN = Decimal("0.01")
 
 
-def finish_batch(
-    batch_id: UUID, got: Decimal, machine: Decimal, celsius: int, by_id: int | None
-) -> Batch:
-    """What came out and what stayed in the grinder, in the batch's unit. Once; the same again changes
-    nothing. Raises BadInput where more came out than went in."""
+@dataclass(frozen=True)
+class CameOut:
+    """What came out and what stayed in the grinder, in the batch's unit; the meat's temperature in
+    thousandths of a °C. `seen`: how often that was said already, as the page knew it."""
+
+    got: Decimal
+    machine: Decimal
+    celsius: int
+    seen: int = 0
+
+
+def finish_batch(batch_id: UUID, came: CameOut, by_id: int | None) -> Batch:
+    """The same again changes nothing; something else corrects it, where the page has seen what was said
+    before, and both stay.
+
+    Raises BadInput where more came out than went in, or less than is packed already; Refused where
+    another tablet said something else meanwhile, or what stayed is carried over.
+    """
     with transaction.atomic():
-        batch = _open_batch(batch_id)
-        if batch.finished_at is not None:
-            if (batch.got, batch.machine) == (got, machine):
-                return batch
-            raise Refused(f"{batch} is finished: {batch.got:f} {batch.unit} came out.")
-        with working():
-            most = batch.weight * (1 + MOST_GAIN)
-            if got < 0 or machine < 0 or got + machine > most:
-                raise BadInput(
-                    f"Came out: {got:f} and {machine:f} in the grinder are more than went in,"
-                    f" {batch.weight:f}; at most that is right."
-                )
-        batch.got, batch.machine, batch.celsius_out = got, machine, celsius
-        batch.finished_at, batch.finished_by_id = timezone.now(), by_id
+        batch = _ground(batch_id)
+        if (batch.got, batch.machine) == (came.got, came.machine):
+            return batch
+        said = batch.came.count()
+        if batch.finished_at is not None and came.seen != said:
+            raise Refused(
+                f"{batch} is finished: {batch.got:f} {batch.unit} came out. Look at the page again"
+                " before you correct it."
+            )
+        _check(batch, came)
+        now = timezone.now()
+        Came.objects.create(
+            batch=batch,
+            got=came.got,
+            machine=came.machine,
+            celsius=came.celsius,
+            at=now,
+            by_id=by_id,
+        )
+        batch.got, batch.machine, batch.celsius_out = came.got, came.machine, came.celsius
+        if batch.finished_at is None:
+            batch.finished_at, batch.finished_by_id = now, by_id
         batch.save()
     return batch
 
 
-def pack(key: UUID, batch_id: UUID, trays: int, weight: Decimal, by_id: int | None) -> Packed:
-    """Trays of a finished batch. Raises BadInput where more is packed than came out."""
+def _check(batch: Batch, came: CameOut) -> None:
+    with working():
+        most = batch.went_in * (1 + MOST_GAIN)
+        if came.got < 0 or came.machine < 0 or came.got + came.machine > most:
+            raise BadInput(
+                f"Came out: {came.got:f} and {came.machine:f} in the grinder are more than went"
+                f" in, {batch.went_in:f}; at most that is right."
+            )
+        packed = _packed(batch)
+        if packed > came.got * (1 + MOST_GAIN) + A_LITTLE:
+            raise BadInput(
+                f"Came out: {came.got:f}; {packed:f} {batch.unit} are packed already. Take trays"
+                " back first, or look at the weight again."
+            )
+    if batch.machine != came.machine and TubIn.objects.standing().filter(batch=batch).exists():
+        raise Refused(f"What stayed of {batch} is carried over; take that back in its tub first.")
+
+
+A_LITTLE = Decimal("0.05")
+
+
+def _packed(batch: Batch) -> Decimal:
+    with working():
+        return sum(batch.packed.standing().values_list("weight", flat=True), ZERO)
+
+
+@dataclass(frozen=True)
+class Packing:
+    """Trays with their weight in the batch's unit; how many patties or links lie in them."""
+
+    trays: int
+    weight: Decimal
+    shape: str = Packed.Shape.LOOSE
+    pieces: int | None = None
+
+
+LIGHTEST, HEAVIEST = Decimal(10), Decimal(1000)
+"""Grams of a patty or a link. Common practice, no published source."""
+
+
+def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Packed:
+    """Trays of a finished batch. Raises BadInput where more is packed than came out, and for pieces
+    that nobody makes."""
+    trays, weight = packing.trays, packing.weight
     with transaction.atomic():
         already = Packed.objects.filter(key=key).first()
         if already is not None:
             return already
-        batch = _open_batch(batch_id)
+        batch = _ground(batch_id)
         if batch.got is None:
             raise Refused(f"{batch} is still in the grinder; say what came out first.")
-        with working():
-            packed = sum(batch.packed.values_list("weight", flat=True), ZERO)
-            left = batch.got - packed
-            if weight > left * (1 + MOST_GAIN) + Decimal("0.05"):
-                raise BadInput(f"Weight: {weight:f}; {left:f} {batch.unit} are left of {batch}.")
         if trays < 1 or weight <= 0:
             raise BadInput(f"Trays: {trays} of {weight:f}; more than 0 is right.")
+        with working():
+            left = batch.got - _packed(batch)
+            if weight > left * (1 + MOST_GAIN) + A_LITTLE:
+                raise BadInput(f"Weight: {weight:f}; {left:f} {batch.unit} are left of {batch}.")
+        _check_pieces(batch, packing)
         return Packed.objects.create(
-            key=key, batch=batch, trays=trays, weight=weight, at=timezone.now(), by_id=by_id
+            key=key,
+            batch=batch,
+            trays=trays,
+            weight=weight,
+            shape=packing.shape,
+            pieces=packing.pieces,
+            at=timezone.now(),
+            by_id=by_id,
         )
 
 
-def test_batch(key: UUID, batch_id: UUID, fat: Decimal, by_id: int | None) -> Tested:
-    """What the tester says, as a share."""
+def _check_pieces(batch: Batch, packing: Packing) -> None:
+    if packing.shape == Packed.Shape.LOOSE:
+        if packing.pieces is not None:
+            raise BadInput("Pieces: patties or links are counted; say which they are.")
+        return
+    if not packing.pieces:
+        raise BadInput("Pieces: it is empty; how many there are in all trays is right.")
+    with working():
+        grams = Weight(packing.weight, Unit(batch.unit)).to(Unit.G) / packing.pieces
+    if not LIGHTEST <= grams <= HEAVIEST:
+        raise BadInput(
+            f"Pieces: {packing.pieces} in {packing.weight:f} {batch.unit} weigh {grams:.0f} g each;"
+            f" {LIGHTEST} to {HEAVIEST} g is right."
+        )
+
+
+def take_back_packed(key: UUID, batch_id: UUID, row_id: int, by_id: int | None) -> None:
+    """Trays that were not packed after all. The same key again changes nothing."""
+    _take_back(key, "packed", Packed.objects.filter(pk=row_id, batch=batch_id), by_id)
+
+
+def take_back_tested(key: UUID, batch_id: UUID, row_id: int, by_id: int | None) -> None:
+    """A test that was wrong. The same key again changes nothing."""
+    _take_back(key, "tested", Tested.objects.filter(pk=row_id, batch=batch_id), by_id)
+
+
+def _take_back(key: UUID, what: str, rows: Any, by_id: int | None) -> None:
+    with transaction.atomic():
+        if TakenBack.objects.filter(key=key).exists():
+            return
+        row = rows.select_related("taken_back").first()
+        if row is None:
+            raise BadInput("Entry: there is no such entry in this batch.")
+        if hasattr(row, "taken_back"):
+            raise Refused("It is taken back already.")
+        TakenBack.objects.create(key=key, at=timezone.now(), by_id=by_id, **{what: row})
+
+
+def tell_fat(
+    key: UUID, batch_id: UUID, fat: Decimal, by_id: int | None, reading: str = ""
+) -> Tested:
+    """What the tester says, as a share. A reading of the tester counts once."""
     if not 0 <= fat <= 1:
         raise BadInput(f"Fat: {fat * 100:f} %; 0 to 100 % is right.")
     with transaction.atomic():
         already = Tested.objects.filter(key=key).first()
-        batch = _open_batch(batch_id)
+        batch = _ground(batch_id)
+        if already is None and reading:
+            already = Tested.objects.filter(reading=reading).first()
+            if already is not None and already.batch_id != batch.pk:
+                raise Refused(f"Tester: it shows the sample of {already.batch} still; test again.")
         return already or Tested.objects.create(
-            key=key, batch=batch, fat=fat, at=timezone.now(), by_id=by_id
+            key=key, batch=batch, fat=fat, reading=reading, at=timezone.now(), by_id=by_id
         )
 
 
@@ -228,10 +440,10 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
         already = TubIn.objects.filter(key=key).first()
         if already is not None:
             return already
-        batch, tub = _open_batch(batch_id), open_tub(tub_id)
+        batch, tub = _ground(batch_id), open_tub(tub_id)
         if not batch.machine:
             raise BadInput(f"{batch}: nothing stayed in the grinder.")
-        if TubIn.objects.filter(batch=batch).exists():
+        if TubIn.objects.standing().filter(batch=batch).exists():
             raise Refused(f"What stayed of {batch} is carried over already.")
         if machine_now().cleaned != batch.cleaned:
             raise Refused(f"The grinder was cleaned since {batch}: nothing of it is left.")
@@ -240,7 +452,9 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
         lots = lots_of_batch(batch)
         with working():
             weight = storable(Weight(batch.machine, Unit(batch.unit)), Unit(tub.unit)).value
-            cost = storable_money(Decimal(batch.answer["cost"]) / batch.weight)
+            cost = storable_money(
+                batch.cost_per_unit * Unit(tub.unit).grams / Unit(batch.unit).grams
+            )
         row = TubIn.objects.create(
             key=key,
             tub=tub,
@@ -249,6 +463,7 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
             batch=batch,
             lots=lots,
             cost=cost,
+            lean=1 - batch.fat,
             day=timezone.localdate(batch.begun_at),
             at=timezone.now(),
             by_id=by_id,

@@ -1,7 +1,7 @@
 """Tubs of trim: started, filled from the block or a bag, judged, thrown away, emptied."""
 
-from dataclasses import dataclass
-from datetime import date, datetime
+from dataclasses import dataclass, field
+from datetime import date
 from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
@@ -9,17 +9,29 @@ from uuid import UUID, uuid5
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from cutting.costing.schools import CostingSchool, unit_costs
+from cutting.costing.sheet import compute
 from cutting.grinding.judging import How
 from cutting.quantities import ZERO, Unit, Weight, storable, storable_money, working
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import load_known
-from rooms.bench.rules.tubs import lots_of
+from rooms.bench.rules.rows import TestRows, load_known, to_core
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.leave import open_for_grinding
-from rooms.cooler.models import Bag
-from rooms.grinder.models import Judged, TrimTub, TubIn, TubLot, TubOut
-from rooms.grinder.rules.lots import GOES_IN
+from rooms.cooler.actions.leave import not_ground, open_for_grinding
+from rooms.grinder.models import (
+    GrinderRules,
+    Judged,
+    LotAnswer,
+    TakenBack,
+    TrimTub,
+    TubIn,
+    TubLot,
+    TubOut,
+    Warmth,
+)
+from rooms.grinder.rules.house import house_rules
+from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, with_answers
+from rooms.grinder.rules.sources import lot_of_bag, lots_of_test, lots_of_tray
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
 
@@ -76,17 +88,38 @@ def hand_over(key: UUID, tub_id: UUID, output_id: int, by_id: int | None) -> Tub
         )
         if weight <= 0:
             raise BadInput(f"Pile: nothing lies on {output.name}.")
-        lots = [
-            _lot(lot, test.supplier, test.piece_name, test.packed_on)
-            for lot in lots_of([test])[test.pk]
-        ]
-        bags = Bag.objects.filter(opened_for__test=test).select_related("delivery")
-        known = {bag.lot: bag for bag in bags}
-        lots = [row | _of_bag(known[row["lot"]]) if row["lot"] in known else row for row in lots]
-        cost = _value(output, tub)
-        own = storable(Weight(weight, Unit(tub.unit)), Unit(tub.unit)).value
-        source = TubIn.Source.TEST
-        return _put(key, tub, own, source, lots, cost, test.finished_at, by_id, output=output)
+        cost, school = _cost(rows, output, tub)
+        return _put(
+            tub,
+            Going(
+                key,
+                storable(Weight(weight, Unit(tub.unit)), Unit(tub.unit)).value,
+                TubIn.Source.TEST,
+                lots_of_test(test),
+                cost,
+                timezone.localdate(test.finished_at),
+                {
+                    "output": output,
+                    "school": school,
+                    "again": TubIn.objects.filter(output=output).exclude(taken_back=None).count(),
+                },
+            ),
+            by_id,
+        )
+
+
+def _cost(rows: TestRows, output: Output, tub: TrimTub) -> tuple[Decimal, str]:
+    """What a unit of it costs by the shop's school, in the tub's unit, and the school; by its value as
+    a by-product, and no school, where that has no answer for trim."""
+    school = CostingSchool(house().school)
+    sheet = compute(to_core(rows, weighed_only=True))
+    costs = unit_costs(sheet.test, sheet.figures, sheet.costing, school)
+    by_name = dict(zip((one.name for one in sheet.test.outputs), costs, strict=True))
+    cost = by_name.get(output.name)
+    if cost is None:
+        return _value(output, tub), ""
+    with working():
+        return storable_money(cost * Unit(tub.unit).grams / sheet.figures.unit.grams), school.value
 
 
 def _value(output: Output, tub: TrimTub) -> Decimal:
@@ -101,24 +134,6 @@ def _value(output: Output, tub: TrimTub) -> Decimal:
         amount, per = product.transfer, product.per
     with working():
         return storable_money(amount * Unit(tub.unit).grams / Unit(per).grams)
-
-
-def _lot(lot: str, supplier: str, piece: str, packed_on: date | None) -> dict[str, str]:
-    return {
-        "lot": lot,
-        "supplier": supplier,
-        "establishment": "",
-        "piece": piece,
-        "packed_on": packed_on.isoformat() if packed_on else "",
-    }
-
-
-def _of_bag(bag: Bag) -> dict[str, str]:
-    return {
-        "supplier": bag.delivery.supplier,
-        "establishment": bag.delivery.establishment,
-        "packed_on": bag.packed_on.isoformat(),
-    }
 
 
 def pour_bag(key: UUID, tub_id: UUID, bag_id: UUID, lean: Decimal, by_id: int | None) -> TubIn:
@@ -136,80 +151,129 @@ def pour_bag(key: UUID, tub_id: UUID, bag_id: UUID, lean: Decimal, by_id: int | 
         line = bag.line
         with working():
             cost = storable_money(line.amount / weight) if line else ZERO
-        lots = [_lot(bag.lot, "", bag.piece.shown_name, None) | _of_bag(bag)]
-        judge(tub_id, How.STATED, lean, by_id)
-        return _put(
-            key,
-            tub,
-            weight,
-            TubIn.Source.BOUGHT,
-            lots,
-            cost,
-            None,
-            by_id,
-            bag=bag,
-            day=bag.packed_on,
-        )
+        if not 0 <= lean <= 1:
+            raise BadInput(f"Lean: {lean * 100:f} %; 0 to 100 % is right.")
+        source, more = TubIn.Source.BOUGHT, {"bag": bag, "lean": lean}
+        going = Going(key, weight, source, [lot_of_bag(bag)], cost, bag.packed_on, more)
+        return _put(tub, going, by_id)
 
 
-def _put(
-    key: UUID,
-    tub: TrimTub,
-    weight: Decimal,
-    source: str,
-    lots: list[dict[str, str]],
-    cost: Decimal,
-    at: datetime | None,
-    by_id: int | None,
-    day: date | None = None,
-    **what: Any,
-) -> TubIn:
-    if day is None:
-        day = timezone.localdate(at) if at else timezone.localdate()
+@dataclass(frozen=True)
+class Going:
+    """What goes in: weight and cost of a unit in the tub's unit, its lots, the day it was cut."""
+
+    key: UUID
+    weight: Decimal
+    source: str
+    lots: list[Lot]
+    cost: Decimal
+    day: date
+    more: dict[str, Any] = field(default_factory=dict)
+
+
+def _put(tub: TrimTub, going: Going, by_id: int | None) -> TubIn:
     row = TubIn(
-        key=key,
+        key=going.key,
         tub=tub,
-        source=source,
-        weight=weight,
-        lots=lots,
-        cost=cost,
-        day=day,
+        source=going.source,
+        weight=going.weight,
+        lots=going.lots,
+        cost=going.cost,
+        day=going.day,
         at=timezone.now(),
         by_id=by_id,
-        **what,
+        **going.more,
     )
     try:
         with transaction.atomic():
             row.save(force_insert=True)
-            TubLot.objects.bulk_create(
-                TubLot(entry=row, lot=one["lot"]) for one in lots if one.get("lot")
-            )
+            _index(row, going.lots)
     except IntegrityError:
-        already = TubIn.objects.filter(key=key).first()
+        already = TubIn.objects.filter(key=going.key).first()
         if already is None:
             raise Refused("That pile is in a tub already.") from None
         return already
     return row
 
 
+def _index(row: TubIn, lots: list[Lot]) -> None:
+    """So that each lot is found again."""
+    TubLot.objects.bulk_create(TubLot(entry=row, lot=one["lot"]) for one in lots if one.get("lot"))
+
+
+@dataclass(frozen=True)
+class Pulled:
+    """Pieces pulled from the case, or sent back: `tray` is what stands on their label, empty where
+    nobody knows."""
+
+    weight: Weight
+    tray: str
+    day: date
+    is_sent_back: bool = False
+
+
+def pull(key: UUID, tub_id: UUID, pulled: Pulled, by_id: int | None) -> TubIn:
+    """Pieces of the case go into a tub with the lots of their trays, by the house's rule. An unknown
+    lot is kept as a question: empty, never invented. The same key again changes nothing.
+
+    Raises Refused where the house takes none, BadInput for an unknown lot where it asks for one.
+    """
+    rules, already = house_rules(), TubIn.objects.filter(key=key).first()
+    if already is not None:
+        return already
+    if rules.from_case == GrinderRules.FromCase.NEVER:
+        raise Refused("House rule: nothing of the case goes into a tub.")
+    if pulled.is_sent_back and not rules.takes_sent_back:
+        raise Refused("House rule: nothing that was sent back goes into a tub.")
+    tray = " ".join(pulled.tray.split())
+    if not tray and rules.from_case == GrinderRules.FromCase.KNOWN:
+        raise BadInput("Lot: it is empty; what stands on the tray's label is right (house rule).")
+    source = TubIn.Source.BACK if pulled.is_sent_back else TubIn.Source.CASE
+    lots = lots_of_tray(tray) if tray else [{"lot": "", "piece": "from the case"}]
+    return put_in(key, tub_id, pulled.weight, lots, pulled.day, by_id, source=source)
+
+
 def put_in(
     key: UUID,
     tub_id: UUID,
     weight: Weight,
-    lots: list[dict[str, str]],
+    lots: list[Lot],
     day: date,
     by_id: int | None,
     cost: Decimal | None = None,
+    source: str = TubIn.Source.CASE,
 ) -> TubIn:
-    """Pieces pulled from the case, with the lots of their trays. An unknown lot is kept as a question:
-    empty, never invented. `cost`: of a unit of the tub; None for what trim of the animal is worth."""
-    tub = open_tub(tub_id)
-    if weight.value <= 0:
-        raise BadInput(f"Weight: {weight}; more than 0 is right.")
-    value = storable(weight, Unit(tub.unit)).value
-    if cost is None:
-        cost = _worth_of_trim(tub)
-    return _put(key, tub, value, TubIn.Source.CASE, lots, cost, None, by_id, day=day)
+    """Something with known lots goes in. `cost`: of a unit of the tub; None for what trim of the animal
+    is worth."""
+    with transaction.atomic():
+        tub = open_tub(tub_id)
+        if weight.value <= 0:
+            raise BadInput(f"Weight: {weight}; more than 0 is right.")
+        value = storable(weight, Unit(tub.unit)).value
+        if cost is None:
+            cost = _worth_of_trim(tub)
+        return _put(tub, Going(key, value, source, lots, cost, day), by_id)
+
+
+def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAnswer:
+    """Somebody found out of which lot something is. The same key again changes nothing."""
+    words = " ".join(tray.split())
+    if not words:
+        raise BadInput("Lot: it is empty; what stands on the label is right.")
+    with transaction.atomic():
+        already = LotAnswer.objects.filter(key=key).first()
+        if already is not None:
+            return already
+        entry = TubIn.objects.standing().filter(pk=entry_id).first()
+        if entry is None:
+            raise BadInput("Entry: there is no such entry in a tub.")
+        if is_known(with_answers([entry])[0].lots):
+            raise Refused("Its lot is known by now; look at the page again.")
+        lots = lots_of_tray(words)
+        _index(entry, lots)
+        return LotAnswer.objects.create(
+            key=key, entry=entry, lots=lots, at=timezone.now(), by_id=by_id
+        )
 
 
 def _worth_of_trim(tub: TrimTub) -> Decimal:
@@ -223,12 +287,67 @@ def _worth_of_trim(tub: TrimTub) -> Decimal:
         return storable_money(product.transfer * Unit(tub.unit).grams / per.grams)
 
 
-def judge(tub_id: UUID, how: How, lean: Decimal, by_id: int | None) -> Judged:
-    """How lean a tub is, as a share; the last word counts."""
+def judge(tub_id: UUID, how: How, lean: Decimal, by_id: int | None, reading: str = "") -> Judged:
+    """How lean a tub is, as a share; the last word counts. A reading of the tester counts once."""
     if not 0 <= lean <= 1:
         raise BadInput(f"Lean: {lean * 100:f} %; 0 to 100 % is right.")
-    tub = open_tub(tub_id)
-    return Judged.objects.create(tub=tub, how=how, lean=lean, at=timezone.now(), by_id=by_id)
+    with transaction.atomic():
+        tub = open_tub(tub_id)
+        already = Judged.objects.filter(reading=reading).first() if reading else None
+        if already is not None and already.tub_id != tub.pk:
+            raise Refused("Tester: it shows the sample of another tub still; test this one.")
+        return already or Judged.objects.create(
+            tub=tub, how=how, lean=lean, reading=reading, at=timezone.now(), by_id=by_id
+        )
+
+
+def warm(tub_id: UUID, celsius: int, by_id: int | None) -> Warmth:
+    """How warm the meat in a tub is, in thousandths of a °C; the last word counts."""
+    with transaction.atomic():
+        tub = open_tub(tub_id)
+        return Warmth.objects.create(tub=tub, celsius=celsius, at=timezone.now(), by_id=by_id)
+
+
+def take_back_entry(key: UUID, entry_id: int, by_id: int | None) -> None:
+    """Something went into a tub by mistake: it counts no more, a bag is in the cooler again, a pile may
+    go into another tub. The same key again changes nothing.
+
+    Raises Refused once something left the tub since: it can be told apart no more.
+    """
+    with transaction.atomic():
+        if TakenBack.objects.filter(key=key).exists():
+            return
+        entry = TubIn.objects.select_related("tub", "taken_back").filter(pk=entry_id).first()
+        if entry is None:
+            raise BadInput("Entry: there is no such entry in a tub.")
+        if hasattr(entry, "taken_back"):
+            raise Refused("It is taken back already.")
+        tub = open_tub(entry.tub_id)
+        since = tub.outs.standing().filter(at__gte=entry.at).first()
+        if since is not None:
+            where = f"into {since.batch}" if since.batch_id else "away"
+            raise Refused(
+                f"{since.weight:f} {tub.unit} of {tub.name} went {where} since; what is in it"
+                " cannot be told apart any more."
+            )
+        TakenBack.objects.create(key=key, entry=entry, at=timezone.now(), by_id=by_id)
+        if entry.bag_id is not None:
+            not_ground(entry.bag_id, by_id)
+
+
+def take_back_throwing(key: UUID, out_id: int, by_id: int | None) -> None:
+    """It was not thrown away after all: the tub stands there again. The same key again changes
+    nothing."""
+    with transaction.atomic():
+        if TakenBack.objects.filter(key=key).exists():
+            return
+        out = TubOut.objects.select_related("taken_back").filter(pk=out_id, batch=None).first()
+        if out is None:
+            raise BadInput("Entry: nothing like that was thrown away.")
+        if hasattr(out, "taken_back"):
+            raise Refused("It is taken back already.")
+        TakenBack.objects.create(key=key, out=out, at=timezone.now(), by_id=by_id)
+        TrimTub.objects.filter(pk=out.tub_id).update(closed_at=None)
 
 
 def throw_away(key: UUID, tub_id: UUID, reason: str, by_id: int | None) -> None:
@@ -278,8 +397,8 @@ def open_tub(tub_id: UUID) -> TrimTub:
 def left_of(tub: TrimTub) -> Decimal:
     """In its unit: two queries."""
     with working():
-        into = sum(tub.ins.values_list("weight", flat=True), ZERO)
-        return into - sum(tub.outs.values_list("weight", flat=True), ZERO)
+        into = sum(tub.ins.standing().values_list("weight", flat=True), ZERO)
+        return into - sum(tub.outs.standing().values_list("weight", flat=True), ZERO)
 
 
 def key_of(key: UUID, what: str) -> UUID:

@@ -1,79 +1,105 @@
 """A blend: what is asked of the solver, and what its answer says."""
 
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import Decimal
+from decimal import ROUND_CEILING, Decimal
 from typing import Any
 
 from cutting.documents.blend import read_blend
+from cutting.drawing.square import SquarePicture, square_picture
 from cutting.drawing.vessels import Curve, Vessel, fat_curve, vessels
 from cutting.errors import BadValue
-from cutting.grinding.blend import BatchFigures, Blend, Rule, chance_over, quantile_of
-from cutting.grinding.names import Made, Named, label_words, may_be_called, smallest_addition
-from cutting.quantities import ONE, ZERO, Unit, Weight, round_half_up, working
+from cutting.grinding.blend import BEEF, BatchFigures, Blend, Kind, Rule, chance_over, quantile_of
+from cutting.grinding.blend import Batch as CoreBatch
+from cutting.grinding.judging import Lean
+from cutting.grinding.names import (
+    GROUND_BEEF,
+    Named,
+    grade_claim,
+    label_words,
+    may_be_called,
+    most_fat_of,
+    refused_name,
+    smallest_addition,
+)
+from cutting.grinding.using_up import smallest_batch, whole
+from cutting.grinding.worth import LEANEST_OTHER, OtherUse, better_use
+from cutting.quantities import HUNDRED, ONE, ZERO, Unit, Weight, round_half_up, working
 from cutting.words.grind import chance_words
 from cutting.words.pencil import money, percent
-from rooms.grinder.models import BlendPlan
+from rooms.catalog.models import Primal
+from rooms.grinder.models import BlendPlan, GrinderRules, Seasoning
 from rooms.grinder.queries.tubs import TubView
+from rooms.grinder.rules.house import house_rules, tightened
+from rooms.grinder.rules.naming import figures_of, made_of
+from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
+from rooms.shop.rules.current import house
 
-NEAR = Decimal("0.01")
-"""A blend is asked within a point of its lean."""
-OVER = Decimal("0.02")
-"""What a label allows over its stated fat. The shop's own limit; value from memory."""
 CHANCES = {"0.05": "1 time in 20", "0.01": "1 in 100", "0.005": "1 in 200"}
 
 
 @dataclass(frozen=True)
 class Asked:
-    """One batch as it is asked: what it is called, of what, how much, how lean."""
+    """One batch as it is asked: what it is called, of what, how much, how lean. Without a weight it is
+    as small as the tubs that are used up allow; without a lean it is what they give."""
 
     product: Product | None
     name: str
     rule: Rule
     species: str
-    weight: Weight
-    lean: Decimal
+    weight: Weight | None
+    lean: Decimal | None
     """A share."""
     primal: str = ""
     no_ends: bool = False
     chance: Decimal | None = None
     """So often it may be over what its label allows; None for no bound."""
+    seasoning: Seasoning | None = None
 
 
 def blend_document(
     tubs: Sequence[TubView], asked: Sequence[Asked], currency: str, used_up: Sequence[str] = ()
 ) -> dict[str, Any]:
     """As docs/formats/blend.md has it; a tub's name is its id. Raises BadValue where no tub can be
-    used. `used_up`: ids of tubs that go in whole."""
-    species = {one.species for one in asked}
+    used, or what is asked cannot be. `used_up`: ids of tubs that go in whole. One query."""
+    species, rules = {one.species for one in asked}, house_rules()
     rows = [
-        {
-            "name": str(one.tub.pk),
-            "shown": one.tub.name,
-            "species": one.tub.species,
-            "kind": one.tub.kind,
-            "weight": {"value": f"{one.left:f}", "unit": one.tub.unit},
-            "lean": f"{round_half_up(one.lean.share, 6):f}",
-            "lean_sd": f"{one.lean.spread:.6f}",
-            "cost": {"amount": f"{round_half_up(one.cost, 6):f}", "per": one.tub.unit},
-            "must": str(one.tub.pk) in used_up,
-            **({"primal": one.tub.primal} if one.tub.primal else {}),
-        }
+        _tub(one, str(one.tub.pk) in used_up)
         for one in tubs
         if one.left > 0 and one.lean is not None and one.tub.species in species
     ]
     if not rows:
         some = ", ".join(sorted(species))
         raise BadValue("Tubs", f"none of {some} is judged", "say how lean a tub is first")
+    if sum(one.weight is None for one in asked) > 1:
+        raise BadValue("How much", "two batches without a weight", "a weight for all but one")
     return {
         "format": "mindful-tally.blend",
         "version": 1,
         "currency": currency,
         "tubs": rows,
-        "batches": [_batch(one) for one in asked],
+        "batches": [_batch(one, rows, rules) for one in asked],
+    }
+
+
+def _tub(one: TubView, must: bool) -> dict[str, Any]:
+    lean = one.lean or Lean(ZERO, ZERO)
+    return {
+        "name": str(one.tub.pk),
+        "shown": one.tub.name,
+        "species": one.tub.species,
+        "kind": one.tub.kind,
+        "weight": {"value": f"{one.left:f}", "unit": one.tub.unit},
+        "lean": f"{round_half_up(lean.share, 6):f}",
+        "lean_sd": f"{lean.spread:.6f}",
+        "cost": {"amount": f"{round_half_up(one.cost, 6):f}", "per": one.tub.unit},
+        "must": must,
+        "grades": list(one.grades),
+        **({"primal": one.tub.primal} if one.tub.primal else {}),
     }
 
 
@@ -84,28 +110,88 @@ def with_names(message: str, document: dict[str, Any]) -> str:
     return message
 
 
-def _batch(one: Asked) -> dict[str, Any]:
+def _batch(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> dict[str, Any]:
+    weight, fat = _settled(one, rows, rules)
     with working():
-        fat = ONE - one.lean
-        least, most = max(fat - NEAR, ZERO), min(fat + NEAR, ONE)
-        limit = min(fat + OVER, ONE)
+        least, most = max(fat - rules.near, ZERO), min(fat + rules.near, ONE)
+        limit = min(fat + rules.allowance, ONE)
+    cap = _cap(one, rules)
+    if cap is not None and least > cap:
+        lean = percent(ONE - cap)
+        raise BadValue("Lean", f"{percent(ONE - fat)}", f"at least {lean} for {one.name} is right")
     row: dict[str, Any] = {
         "name": one.name,
         "rule": one.rule.value,
         "species": one.species,
-        "weight": {"value": f"{one.weight.value:f}", "unit": one.weight.unit.value},
-        "fat": {"least": f"{least:f}", "most": f"{most:f}"},
+        "weight": {"value": f"{weight.value:f}", "unit": weight.unit.value},
+        "fat": {"least": f"{least:f}", "most": f"{most if cap is None else min(most, cap):f}"},
         "no_ends": one.no_ends,
         "stated": f"{fat:f}",
-        "label_limit": f"{limit:f}",
+        "label_limit": f"{limit if cap is None else min(limit, cap):f}",
     }
     if one.product is not None:
         row["product"] = one.product.pk
     if one.primal:
         row["primal"] = one.primal
     if one.chance is not None:
-        row |= {"limit": f"{limit:f}", "chance": f"{one.chance:f}"}
+        row |= {"limit": row["label_limit"], "chance": f"{one.chance:f}"}
+    if one.seasoning is not None:
+        own = one.seasoning
+        row["seasoning"] = {"id": own.pk, "name": own.name, "share": f"{own.share:f}"}
     return row
+
+
+def _cap(one: Asked, rules: GrinderRules) -> Decimal | None:
+    """The most fat that its name allows, as the shop tightened it."""
+    is_ground = one.species == BEEF and one.name.startswith("ground ")
+    return most_fat_of(GROUND_BEEF if is_ground else one.name, tightened(rules))
+
+
+def _settled(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> tuple[Weight, Decimal]:
+    """Its weight and fat: as asked, or by the tubs that are used up. A fat that nobody asked is told
+    up to the next whole percent."""
+    if one.weight is not None:
+        if one.lean is None:
+            raise BadValue("Lean", "empty", "a share, or tubs used up and no weight, is right")
+        with working():
+            return one.weight, ONE - one.lean
+    tubs = [
+        tub for tub in read_blend(ANY_BLEND | {"tubs": rows}).tubs if tub.species == one.species
+    ]
+    bounds = CoreBatch(one.name, one.rule, ANY_WEIGHT, ZERO, ONE, one.primal, one.no_ends)
+    musts = [tub for tub in tubs if tub.must]
+    others = [tub for tub in tubs if not tub.must and bounds.may(tub)]
+    with working():
+        if one.lean is None:
+            own = whole(musts)
+            fat, pounds = (own.fat * HUNDRED).to_integral_value(ROUND_CEILING) / HUNDRED, own.pounds
+        else:
+            fat = ONE - one.lean
+            least, most = max(fat - rules.near, ZERO), min(fat + rules.near, ONE)
+            cap = _cap(one, rules)
+            pounds = smallest_batch(musts, others, least, most if cap is None else min(most, cap))
+    unit = house().unit
+    own_unit = Weight(pounds, Unit.LB).to(unit)
+    return Weight(round_half_up(own_unit, FINE), unit), fat
+
+
+FINE = 9
+"""Decimals of a weight that follows from tubs used up whole: no more and no less goes in."""
+ANY_WEIGHT = Weight(ONE, Unit.LB)
+ANY_BLEND: dict[str, Any] = {
+    "format": "mindful-tally.blend",
+    "version": 1,
+    "currency": "USD",
+    "batches": [
+        {
+            "name": "any",
+            "rule": "none",
+            "weight": {"value": "1", "unit": "lb"},
+            "fat": {"least": "0", "most": "1"},
+        }
+    ],
+}
+"""To read tubs alone."""
 
 
 @dataclass(frozen=True)
@@ -128,8 +214,14 @@ class BatchLine:
     price: str
     over: str
     names: list[Named]
+    grade: Named
+    refused: Named | None
+    """What stands against the name that it was asked with."""
     curve: Curve
+    square: SquarePicture | None
+    """Of two tubs, as one would draw it."""
     takes: list[str]
+    seasoned: str
 
     @property
     def may(self) -> str:
@@ -149,64 +241,161 @@ class BlendView:
     left: list[str]
 
 
+@dataclass(frozen=True)
+class Beside:
+    """What a view needs beside the plan itself: prices by product, other uses by animal, names of
+    primals, the rules."""
+
+    prices: Mapping[int, Any]
+    uses: Mapping[str, list[Product]]
+    primals: list[str]
+    rules: GrinderRules
+
+
 def _weight(row: dict[str, str]) -> Weight:
     return Weight(Decimal(row["value"]), Unit(row["unit"]))
 
 
-def blend_view(plan: BlendPlan, day: date) -> BlendView:
-    """Three queries."""
+def blend_view(plan: BlendPlan, day: date, rules: GrinderRules) -> BlendView:
+    """Three queries, one more where something is seasoned."""
     document, answer = plan.document, plan.answer
     blend = read_blend(document)
-    ids = [row["product"] for row in document["batches"] if row.get("product")]
-    prices = prices_on(day, ids)
+    beside = _beside(document, day, rules)
     shown = {row["name"]: row["shown"] for row in document["tubs"]}
     left = {row["tub"]: _weight(row["weight"]) for row in answer["left"]}
-    lines = []
+    lines, worth = [], []
     for number, (asked, got) in enumerate(zip(document["batches"], answer["batches"], strict=True)):
-        price = prices.get(asked.get("product"))
-        lines.append(_line(number, blend, asked, got, price, left, shown))
-    worth = [
+        line = One(number, blend, document, asked, got, figures_of(blend, got))
+        lines.append(_line(line, beside, left, shown))
+        worth += _better_uses(line, beside, shown)
+    bound = [
         f"{shown[row['tub']]} is used up: one more pound of it is worth"
         f" {money(Decimal(row['amount']))}."
         for row in answer["worth"]
     ]
-    rest = [f"{shown[name]} {weight.value:.1f}" for name, weight in left.items()]
-    return BlendView(plan, lines, worth, rest)
+    musts = [
+        f"{tub['shown']} must go: all {_short(_weight(tub['weight']))} in."
+        for tub in document["tubs"]
+        if tub["must"]
+    ]
+    rest = [f"{shown[name]} {_short(weight)}" for name, weight in left.items()]
+    return BlendView(plan, lines, [*bound, *musts, *worth], rest)
 
 
-def _line(
-    number: int,
-    blend: Blend,
-    asked: dict[str, Any],
-    got: dict[str, Any],
-    price: Any,
-    left: dict[str, Weight],
-    shown: dict[str, str],
-) -> BatchLine:
-    fat, spread = Decimal(got["fat"]), Decimal(got["fat_sd"])
-    numbers = {tub.name: t for t, tub in enumerate(blend.tubs)}
-    takes = {numbers[row["tub"]]: _weight(row["weight"]).to(Unit.LB) for row in got["take"]}
-    figures = BatchFigures(takes, fat, spread, None, Decimal(got["cost"]))
-    weight = _weight(asked["weight"])
-    limit = Decimal(asked["label_limit"])
-    unit_cost = Decimal(got["cost_per_unit"])
-    margin = words = ""
+def _short(weight: Weight) -> str:
+    return f"{weight.value:.1f} {weight.unit.value}"
+
+
+def _beside(document: dict[str, Any], day: date, rules: GrinderRules) -> Beside:
+    ids = [row["product"] for row in document["batches"] if row.get("product")]
+    species = {row["species"] for row in document["batches"]}
+    keys = [f"{animal}-{use}" for animal in species for use in ("stew", "kebab")]
+    uses: dict[str, list[Product]] = defaultdict(list)
+    others = Product.objects.filter(cut__key__in=keys, is_sold=True).select_related("cut")
+    for product in others:
+        uses[product.cut.species].append(product)
+    prices = prices_on(day, [*ids, *(one.pk for one in others)])
+    primals = [name.lower() for name in Primal.objects.values_list("name", flat=True)]
+    return Beside(prices, uses, primals, rules)
+
+
+@dataclass(frozen=True)
+class One:
+    """One batch of a plan: asked, answered, worked out."""
+
+    number: int
+    blend: Blend
+    document: dict[str, Any]
+    asked: dict[str, Any]
+    got: dict[str, Any]
+    figures: BatchFigures
+
+    @property
+    def weight(self) -> Weight:
+        return _weight(self.asked["weight"])
+
+
+def _better_uses(one: One, beside: Beside, shown: dict[str, str]) -> list[str]:
+    """“As stew the knuckle would bring 6.40 more, hands paid.”"""
+    price = beside.prices.get(one.asked.get("product", 0))
+    if price is None:
+        return []
+    uses = [
+        OtherUse(product.name.lower(), beside.prices[product.pk].unit_price.to(Unit.LB))
+        for product in beside.uses.get(one.asked["species"], [])
+        if product.pk in beside.prices
+    ]
+    found = []
+    for t, pounds in one.figures.take.items():
+        tub = one.blend.tubs[t]
+        if tub.kind is Kind.HARD_FAT or tub.lean < LEANEST_OTHER:
+            continue
+        best = better_use(pounds, price.unit_price.to(Unit.LB), uses, house().labour_rate)
+        if best is not None:
+            use, gain = best
+            found.append(
+                f"As {use.name} {shown[tub.name]} would bring {money(gain)} more, hands paid."
+            )
+    return found
+
+
+def _line(one: One, beside: Beside, left: dict[str, Weight], shown: dict[str, str]) -> BatchLine:
+    asked, got, weight = one.asked, one.got, one.weight
+    fat, spread = one.figures.fat, one.figures.fat_sd
+    limit, made = Decimal(asked["label_limit"]), made_of(one.document, one.blend, one.figures)
+    unit_cost, seasoned = _seasoned(one)
+    price, margin, words = beside.prices.get(asked.get("product", 0)), "", ""
     if price is not None:
         with working():
             own = price.unit_price.to(weight.unit)
             margin = percent((own - unit_cost) / own)
         words = f"at {money(own)}"
+    tightest = tightened(beside.rules)
     return BatchLine(
-        number,
-        f"{weight} of {label_words(asked['name'], Decimal(asked['stated']))}",
+        one.number,
+        f"{_plainly(weight)} of {label_words(asked['name'], Decimal(asked['stated']))}",
         money(unit_cost),
         margin,
         words,
-        _over(blend, figures, limit, left, shown),
-        may_be_called(Made.of(blend, figures)),
+        _over(one.blend, one.figures, limit, left, shown),
+        may_be_called(made, tightest),
+        grade_claim(made),
+        refused_name(asked["name"], made, beside.primals, tightest),
         fat_curve(fat, spread, limit),
+        _square(one, shown),
         [f"{shown[row['tub']]} {_weight(row['weight'])}" for row in _rounded(got["take"])],
+        seasoned,
     )
+
+
+def _plainly(weight: Weight) -> str:
+    """As asked; one that followed from tubs, to a hundredth."""
+    exponent = weight.value.as_tuple().exponent
+    is_long = isinstance(exponent, int) and exponent < -3
+    return f"{weight.value:.2f} {weight.unit.value}" if is_long else str(weight)
+
+
+def _seasoned(one: One) -> tuple[Decimal, str]:
+    """What a unit of it costs with its seasoning, and what goes in with the meat."""
+    meat, own = one.weight, one.asked.get("seasoning")
+    row = Seasoning.objects.filter(pk=own["id"]).first() if own else None
+    if row is None:
+        return Decimal(one.got["cost_per_unit"]), ""
+    weight = season(row, meat)
+    with working():
+        cost = cost_of(one.figures.cost, row, weight, meat) / (meat.value + weight)
+    contains = f", contains {', '.join(row.allergens)}" if row.allergens else ""
+    return cost, f"{row.name}: {weight:f} {meat.unit.value} ({percent(row.share)}){contains}"
+
+
+def _square(one: One, shown: dict[str, str]) -> SquarePicture | None:
+    """Of exactly two tubs that differ."""
+    tubs = sorted((one.blend.tubs[t] for t in one.figures.take), key=lambda tub: tub.fat)
+    if len(tubs) != 2 or tubs[0].fat == tubs[1].fat:
+        return None
+    leaner, fatter = ((shown[tub.name], tub.fat) for tub in tubs)
+    aim = min(max(one.figures.fat, leaner[1]), fatter[1])
+    return square_picture(leaner, fatter, aim, one.weight.to(Unit.LB))
 
 
 def _rounded(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -236,9 +425,9 @@ def _over(
     more = smallest_addition(blend, figures, limit, quantile_of(RARE), room)
     if more is None or not more.pounds:
         return f"{words}; nothing that is left would make it rare"
-    return (
-        f"{words}; {more.pounds:.1f} lb of {shown[blend.tubs[more.tub].name]} more make it 1 in 200"
-    )
+    unit = house().unit
+    added = _short(Weight(Weight(more.pounds, Unit.LB).to(unit), unit))
+    return f"{words}; {added} of {shown[blend.tubs[more.tub].name]} more make it 1 in 200"
 
 
 def lines_of(tubs: Sequence[TubView], plan: BlendPlan | None) -> list[TubLine]:

@@ -10,16 +10,37 @@ from django.utils import timezone
 
 from cutting.grinding.loss import Limits, limits_of, loss_of, patties
 from cutting.grinding.names import label_words
+from cutting.grinding.nutrition import NUTRIENTS, RULE, exemption
+from cutting.grinding.seasoning import ingredients
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.words.pencil import money, percent
-from rooms.grinder.models import Batch, Packed, Tested, TubIn, TubLot, TubOut
-from rooms.grinder.rules.lots import Lot, entries_of, linked, lot_name, lots_of_batch
+from rooms.grinder.models import (
+    Batch,
+    Came,
+    GrinderRules,
+    NutritionFacts,
+    Packed,
+    Tested,
+    TubIn,
+    TubLot,
+    TubOut,
+)
+from rooms.grinder.rules.house import house_rules
+from rooms.grinder.rules.lots import (
+    Lot,
+    entries_of,
+    entries_of_batches,
+    is_known,
+    linked,
+    lot_name,
+    once_each,
+)
+from rooms.grinder.rules.seasoning import to_core as seasoning_of
 
 KEPT = timedelta(days=366)
 """A grind record is kept for a year: 9 CFR 320.3. Value from memory."""
+YEAR = timedelta(days=365)
 SHOWN, LOOKS_BACK = 60, 24
-PATTIES = (4, 6, 8)
-"""Ounces of usual patties."""
 
 
 @dataclass(frozen=True)
@@ -35,24 +56,50 @@ class BatchView:
     lots: list[Lot]
     packed: list[Packed]
     tested: list[Tested]
+    came: list[Came]
+    """What was said of what came out, the last last."""
     carried: TubIn | None
     cost: str
     usual: Limits | None
     """What grinding loses as a rule; None with too few batches."""
+    rules: GrinderRules
+    nutrition: str
+    ingredients: str
 
     @property
     def unknown(self) -> list[TubIn]:
         """What went in without a lot: questions that somebody has to answer."""
-        return [one for one in self.entries if not any(lot.get("lot") for lot in one.lots)]
+        return [one for one in self.entries if not is_known(one.lots)]
+
+    @property
+    def standing(self) -> list[Packed]:
+        """Trays that were not taken back."""
+        return [one for one in self.packed if not hasattr(one, "taken_back")]
+
+    @property
+    def corrected(self) -> list[Came]:
+        """What was said before the last word."""
+        return self.came[:-1]
 
     @property
     def trays(self) -> int:
-        return sum(one.trays for one in self.packed)
+        return sum(one.trays for one in self.standing)
 
     @property
     def packed_weight(self) -> Decimal:
         with working():
-            return sum((one.weight for one in self.packed), ZERO)
+            return sum((one.weight for one in self.standing), ZERO)
+
+    @property
+    def pieces(self) -> list[str]:
+        """“24 patties, 4.01 oz each”."""
+        unit, found = Unit(self.batch.unit), []
+        for one in self.standing:
+            if one.pieces:
+                with working():
+                    ounces = Weight(one.weight, unit).to(Unit.OZ) / one.pieces
+                found.append(f"{one.pieces} {one.get_shape_display()}, {ounces:.2f} oz each")
+        return found
 
     @property
     def celsius_in(self) -> str:
@@ -69,9 +116,9 @@ class BatchView:
         batch = self.batch
         if batch.got is None or batch.machine is None:
             return ""
-        share = loss_of(batch.weight, batch.got, batch.machine)
+        share = loss_of(batch.went_in, batch.got, batch.machine)
         with working():
-            lost = share * batch.weight
+            lost = share * batch.went_in
         words = f"{lost:.2f} {batch.unit}, {percent(share)}"
         if self.usual is None:
             return words
@@ -80,38 +127,79 @@ class BatchView:
 
     @property
     def patties(self) -> str:
-        """How many of a usual weight what came out makes."""
+        """How many of a usual weight what came out makes, and full boxes of them."""
         if self.batch.got is None:
             return ""
-        ounces = Weight(self.batch.got, Unit(self.batch.unit)).to(Unit.OZ)
-        made = [(each, patties(ounces, Decimal(each))) for each in PATTIES]
-        return " · ".join(f"{one.count} of {each} oz, {one.left:.1f} oz left" for each, one in made)
+        ounces, box = Weight(self.batch.got, Unit(self.batch.unit)).to(Unit.OZ), self.rules.in_box
+        made = [(each, patties(ounces, Decimal(each), box)) for each in self.rules.patties]
+        return " · ".join(
+            f"{one.count} of {each} oz ({one.boxes} of {box} in a box), {one.left:.1f} oz left"
+            for each, one in made
+        )
 
 
 def batch_view(batch: Batch) -> BatchView:
-    """Thirteen queries."""
+    """At most sixteen queries."""
     fat = batch.stated if batch.stated is not None else batch.fat
+    entries, rules = entries_of(batch), house_rules()
     return BatchView(
         batch,
         label_words(batch.name, fat),
         lot_name(batch),
         [one for one in linked(batch) if one.pk != batch.pk],
         list(batch.takes.select_related("tub")),
-        entries_of(batch),
-        lots_of_batch(batch),
-        list(batch.packed.select_related("by")),
-        list(batch.tested.select_related("by")),
-        TubIn.objects.filter(batch=batch).select_related("tub").first(),
-        money(Decimal(batch.answer["cost_per_unit"])),
+        entries,
+        once_each(entries),
+        list(batch.packed.select_related("by", "taken_back")),
+        list(batch.tested.standing().select_related("by")),
+        list(batch.came.select_related("by")),
+        TubIn.objects.standing().filter(batch=batch).select_related("tub").first(),
+        money(batch.cost_per_unit),
         usual_loss(batch),
+        rules,
+        nutrition_words(batch, fat, rules),
+        _ingredients(batch),
     )
+
+
+def _ingredients(batch: Batch) -> str:
+    """Of a seasoned batch; a single meat needs none."""
+    if batch.seasoning is None:
+        return ""
+    return ingredients([(batch.species, batch.weight)], seasoning_of(batch.seasoning))
+
+
+def nutrition_words(batch: Batch, fat: Decimal, rules: GrinderRules) -> str:
+    """What the label must say of nutrition: the facts, or why the shop need not state them. One query;
+    none without a product."""
+    if batch.product_id is None:
+        return ""
+    if rules.nutrition == GrinderRules.Nutrition.FACTS:
+        facts = NutritionFacts.objects.filter(product=batch.product_id)
+        same = [one for one in facts if one.fat == fat]
+        if not same:
+            return f"Nutrition facts at {percent(fat)} fat are missing: enter them ({RULE})"
+        amounts = same[0].amounts
+        told = [f"{name.lower()} {amounts[key]} {unit}" for key, (name, unit) in NUTRIENTS.items()]
+        return f"A serving of {same[0].serving:f} g: {', '.join(told)}"
+    since = batch.begun_at - YEAR
+    ground = Batch.objects.standing().filter(
+        product=batch.product_id, begun_at__gt=since, begun_at__lte=batch.begun_at
+    )
+    pounds = ZERO
+    with working():
+        for weight, unit in ground.values_list("weight", "unit"):
+            pounds += Weight(weight, Unit(unit)).to(Unit.LB)
+    return exemption(batch.name, pounds).words
 
 
 def usual_loss(batch: Batch) -> Limits | None:
     """Of the batches before it: one query."""
-    rows = Batch.objects.filter(number__lt=batch.number).exclude(got=None)
-    last = list(rows.values_list("weight", "got", "machine")[:LOOKS_BACK])
-    return limits_of([loss_of(*row) for row in reversed(last)])
+    rows = Batch.objects.standing().filter(number__lt=batch.number).exclude(got=None)
+    last = list(rows.values_list("weight", "seasoned_with", "got", "machine")[:LOOKS_BACK])
+    with working():
+        losses = [loss_of(meat + more, got, rest) for meat, more, got, rest in reversed(last)]
+    return limits_of(losses)
 
 
 def found(text: str, day: date | None) -> list[Batch]:
@@ -122,18 +210,125 @@ def found(text: str, day: date | None) -> list[Batch]:
     if words:
         number = words.upper().removeprefix("G-")
         asked = Q(name__icontains=words) | Q(pk__in=_of_lot(words))
-        if number.isdecimal() and len(number) < 9:
+        if number.isascii() and number.isdecimal() and len(number) < 9:
             asked |= Q(number=int(number))
         rows = rows.filter(asked)
     if day is not None:
-        start = timezone.make_aware(datetime.combine(day, time()))
-        rows = rows.filter(begun_at__gte=start, begun_at__lt=start + timedelta(days=1))
+        rows = rows.filter(_between(day, day))
     return list(rows[:SHOWN])
+
+
+def _between(first: date, last: date) -> Q:
+    """Begun on one of these days."""
+    start = timezone.make_aware(datetime.combine(first, time()))
+    end = timezone.make_aware(datetime.combine(last + timedelta(days=1), time()))
+    return Q(begun_at__gte=start, begun_at__lt=end)
+
+
+@dataclass(frozen=True)
+class Record:
+    """One batch as an inspector reads it: 9 CFR 320.1(b)(4)."""
+
+    batch: Batch
+    lot: str
+    materials: list[str]
+    lots: list[Lot]
+    is_question: bool
+    """Whether something in it has a lot that nobody knows."""
+    celsius: str
+
+    def row(self) -> list[str]:
+        """For a table; one line a batch."""
+        batch = self.batch
+        sources = "; ".join(
+            ", ".join(
+                part
+                for part in (
+                    lot.get("lot") or "lot not known",
+                    lot.get("supplier", ""),
+                    lot.get("establishment", ""),
+                    lot.get("packed_on", ""),
+                )
+                if part
+            )
+            for lot in self.lots
+        )
+        if self.is_question and "lot not known" not in sources:
+            sources = "; ".join(filter(None, (sources, "lot not known")))
+        return [
+            str(batch),
+            f"{timezone.localtime(batch.begun_at):%Y-%m-%d %H:%M}",
+            str(batch.begun_by or ""),
+            batch.name,
+            f"{batch.weight:f}",
+            batch.unit,
+            self.lot,
+            "; ".join(self.materials),
+            sources,
+            f"{timezone.localtime(batch.cleaned.at):%Y-%m-%d %H:%M}",
+            str(batch.cleaned.by or ""),
+            f"{timezone.localtime(batch.set_up.at):%Y-%m-%d %H:%M}",
+            str(batch.set_up.by or ""),
+            self.celsius,
+            "taken back" if batch.undone_at else "",
+        ]
+
+
+COLUMNS = [
+    "batch",
+    "ground",
+    "by",
+    "name",
+    "weight",
+    "unit",
+    "lot",
+    "materials",
+    "supplier lots, suppliers, establishments, packed",
+    "cleaned",
+    "by",
+    "set up",
+    "by",
+    "meat in and out, C",
+    "remark",
+]
+
+
+def records(first: date, last: date) -> list[Record]:
+    """Every batch of these days with its materials and lots, the oldest first: five queries."""
+    rows = Batch.objects.filter(_between(first, last)).order_by("number")
+    rows = rows.select_related("begun_by", "cleaned__by", "set_up__by", "seasoning")
+    batches = list(rows.prefetch_related("takes__tub"))
+    entries = entries_of_batches(batches)
+    return [_record(batch, entries[batch.pk]) for batch in batches]
+
+
+def _record(batch: Batch, entries: list[TubIn]) -> Record:
+    materials = [
+        f"{take.weight.normalize():f} {take.tub.unit} {take.tub.name}"
+        f" ({take.tub.get_kind_display()})"
+        for take in batch.takes.all()
+    ]
+    if batch.seasoning is not None:
+        materials.append(f"{batch.seasoned_with:f} {batch.unit} {batch.seasoning}")
+    materials += [
+        words
+        for words, is_in in (
+            ("bench trim", any(one.source == TubIn.Source.TEST for one in entries)),
+            ("carry-over", any(one.source == TubIn.Source.CARRY for one in entries)),
+        )
+        if is_in
+    ]
+    out = "" if batch.celsius_out is None else f", {batch.celsius_out / 1000:.1f}"
+    celsius = f"{batch.celsius_in / 1000:.1f}{out}"
+    is_question = not all(is_known(one.lots) for one in entries)
+    return Record(batch, lot_name(batch), materials, once_each(entries), is_question, celsius)
 
 
 def _of_lot(lot: str) -> set[object]:
     """Batches that took of a tub after something of the lot had gone into it: two queries."""
-    entries = TubLot.objects.filter(lot=lot).values_list("entry__tub", "entry__at")
+    entries = TubLot.objects.filter(lot=lot, entry__taken_back=None).values_list(
+        "entry__tub", "entry__at"
+    )
     first: dict[object, datetime] = {}
     for tub, at in entries:
         first[tub] = min(first.get(tub, at), at)

@@ -2,28 +2,47 @@
 
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
+from uuid import UUID
 
+from django.db.models import Q
 from django.utils import timezone
 
-from cutting.grinding.judging import USUAL_SPREAD, Bias, Compared, How, Lean, bias_of, corrected
+from cutting.grinding.judging import (
+    USUAL_SPREAD,
+    Bias,
+    Compared,
+    How,
+    Lean,
+    bias_of,
+    corrected,
+    together,
+    usual_of,
+)
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.words.grind import kindly, lean_words
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.rules.rows import load_all
 from rooms.catalog.models import Pile
-from rooms.grinder.models import Batch, Judged, Tested, TrimTub, TubIn, TubOut
-from rooms.grinder.rules.lots import GOES_IN
-from rooms.staff.models import Person
+from rooms.grinder.models import (
+    Batch,
+    GrinderRules,
+    Judged,
+    Tested,
+    TrimTub,
+    TubIn,
+    TubOut,
+    Warmth,
+)
+from rooms.grinder.rules.house import house_rules
+from rooms.grinder.rules.lots import GOES_IN, is_known, once_each, with_answers
 
-KEEPS = timedelta(days=2)
-"""Days after its oldest trim was cut that a tub is used up or thrown away. Common practice; the shop's
-food-safety plan comes first."""
 LATELY = timedelta(days=7)
 MOST_TESTED = 100
+TESTED_LATELY = timedelta(days=180)
 SPREAD_OF_A_TEST = Decimal("0.008")
 """Of a tester, as a share of fat. Value from memory."""
 
@@ -39,9 +58,13 @@ class TubView:
     lots: int
     unknown: int
     """Entries whose lot nobody knows: questions."""
+    grades: tuple[str, ...]
+    """Of its lots; an empty one for a lot whose grade nobody knows."""
     oldest: date | None
     cost: Decimal
     is_due: bool
+    warmth: Warmth | None
+    is_warm: bool
 
     @property
     def lean_words(self) -> str:
@@ -51,71 +74,204 @@ class TubView:
     def pounds(self) -> Decimal:
         return Weight(self.left, Unit(self.tub.unit)).to(Unit.LB)
 
+    @property
+    def celsius(self) -> str:
+        return f"{self.warmth.celsius / 1000:.1f} °C" if self.warmth else ""
 
-def tubs_now(today: date, biases: dict[int, Bias] | None = None) -> list[TubView]:
-    """Every open tub, the oldest trim first: seven queries. `biases`: of the eyes, where they are
-    known already."""
+
+Source = tuple[str, str, str]
+"""Trim of one kind: animal, kind, primal."""
+
+
+@dataclass(frozen=True)
+class Known:
+    """What tests of batches and of tubs say: how far each eye lies off by the person's id, and how
+    lean trim of one source usually is."""
+
+    eyes: dict[int, Bias] = field(default_factory=dict)
+    usual: dict[Source, Lean] = field(default_factory=dict)
+    people: dict[int, Any] = field(default_factory=dict)
+    """Who judged, by id."""
+
+
+def source_of(tub: TrimTub) -> Source:
+    return tub.species, tub.kind, tub.primal
+
+
+def tubs_now(today: date, rules: GrinderRules | None = None) -> list[TubView]:
+    """Every open tub, the oldest trim first: nine queries at most, one less with the rules."""
+    return board(today, rules)[0]
+
+
+def board(today: date, rules: GrinderRules | None = None) -> tuple[list[TubView], Known]:
+    """The same, and what tests say."""
     tubs = list(TrimTub.objects.filter(closed_at=None))
-    ins, outs, said = defaultdict(list), defaultdict(list), {}
-    for entry in TubIn.objects.filter(tub__in=tubs):
-        ins[entry.tub_id].append(entry)
-    for out in TubOut.objects.filter(tub__in=tubs):
+    return _views(tubs, today, rules or house_rules())
+
+
+def one_tub(tub: TrimTub, today: date, rules: GrinderRules) -> TubView:
+    """The same of one tub."""
+    return _views([tub], today, rules)[0][0]
+
+
+def what_tests_say() -> Known:
+    """From batches that were tested and tubs that the tester told: four queries."""
+    return _known(_load([]))
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """Rows of some tubs, and those that tests speak of."""
+
+    tested: list[Tested]
+    ins: dict[Any, list[TubIn]]
+    outs: dict[Any, list[TubOut]]
+    takes: dict[Any, list[TubOut]]
+    """By the tested batch."""
+    judged: dict[Any, list[Judged]]
+
+
+def _load(tubs: list[TrimTub]) -> Loaded:
+    """Four queries, five where a lot was found out later."""
+    rows = Tested.objects.standing().filter(batch__undone_at=None).select_related("batch")
+    tested = list(reversed(rows.order_by("-id")[:MOST_TESTED]))
+    batches = {one.batch_id for one in tested}
+    ins, outs, takes, judged = (defaultdict(list) for _ in range(4))
+    own = {tub.pk for tub in tubs}
+    for out in (
+        TubOut.objects.standing()
+        .filter(Q(tub__in=own) | Q(batch__in=batches))
+        .select_related("tub")
+    ):
         outs[out.tub_id].append(out)
-    for judged in Judged.objects.filter(tub__in=tubs).select_related("by"):
-        said[judged.tub_id] = judged  # the last word counts
-    biases = eyes()
-    found = [_view(tub, ins[tub.pk], outs[tub.pk], said.get(tub.pk), biases, today) for tub in tubs]
-    return sorted(found, key=lambda one: (one.oldest or today, one.tub.started_at))
-
-
-def _view(
-    tub: TrimTub,
-    ins: list[TubIn],
-    outs: list[TubOut],
-    judged: Judged | None,
-    biases: dict[int, Bias],
-    today: date,
-) -> TubView:
-    with working():
-        into = sum((one.weight for one in ins), ZERO)
-        left = into - sum((one.weight for one in outs), ZERO)
-        spent = sum((one.weight * one.cost for one in ins), ZERO)
-        cost = spent / into if into else ZERO
-    lean = None
-    if judged is not None:
-        lean = corrected(judged.lean, How(judged.how), biases.get(judged.by_id or 0))
-    oldest = min((one.day for one in ins), default=None) if left > 0 else None
-    lots = {lot["lot"] for one in ins for lot in one.lots if lot.get("lot")}
-    unknown = sum(not any(lot.get("lot") for lot in one.lots) for one in ins)
-    is_due = oldest is not None and oldest + KEEPS <= today
-    return TubView(tub, left, lean, judged, len(lots), unknown, oldest, cost, is_due)
-
-
-def eyes() -> dict[int, Bias]:
-    """How far each judge's eye lies off, by the person's id, from batches that were tested and whose
-    tubs one person judged by eye: three queries."""
-    tested = Tested.objects.select_related("batch").order_by("-id")[:MOST_TESTED]
-    by_batch = {one.batch_id: one for one in tested}
-    if not by_batch:
-        return {}
-    takes: dict[object, list[TubOut]] = defaultdict(list)
-    for take in TubOut.objects.filter(batch__in=by_batch):
-        takes[take.batch_id].append(take)
-    tubs = {take.tub_id for some in takes.values() for take in some}
-    judged: dict[object, list[Judged]] = defaultdict(list)
-    for one in Judged.objects.filter(tub__in=tubs):
+        if out.batch_id in batches:
+            takes[out.batch_id].append(out)
+    told = {take.tub_id for some in takes.values() for take in some}
+    asked = Q(tub__in=own) | Q(tub__in=told, lean__isnull=False)
+    for entry in with_answers(TubIn.objects.standing().filter(asked)):
+        ins[entry.tub_id].append(entry)
+    lately = Q(how=How.TESTER, at__gte=timezone.now() - TESTED_LATELY)
+    asked = Q(tub__in=own | told) | lately
+    for one in Judged.objects.filter(asked).select_related("by", "tub"):
         judged[one.tub_id].append(one)
-    found: dict[int, list[Compared]] = defaultdict(list)
-    for pk, test in by_batch.items():
-        row = _compared(test.batch, takes[pk], judged, test.fat)
+    return Loaded(tested, ins, outs, takes, judged)
+
+
+def _views(tubs: list[TrimTub], today: date, rules: GrinderRules) -> tuple[list[TubView], Known]:
+    rows = _load(tubs)
+    known = _known(rows)
+    warm = {one.tub_id: one for one in Warmth.objects.filter(tub__in=tubs)} if tubs else {}
+    found = [
+        _view(
+            tub,
+            Rows(
+                rows.ins[tub.pk],
+                rows.outs[tub.pk],
+                next(reversed(rows.judged[tub.pk]), None),  # the last word counts
+                warm.get(tub.pk),
+            ),
+            known,
+            rules,
+            today,
+        )
+        for tub in tubs
+    ]
+    return sorted(found, key=lambda one: (one.oldest or today, one.tub.started_at)), known
+
+
+@dataclass(frozen=True)
+class Rows:
+    """What is on record of one tub."""
+
+    ins: list[TubIn]
+    outs: list[TubOut]
+    judged: Judged | None
+    warmth: Warmth | None
+
+
+def _view(tub: TrimTub, rows: Rows, known: Known, rules: GrinderRules, today: date) -> TubView:
+    with working():
+        into = sum((one.weight for one in rows.ins), ZERO)
+        left = into - sum((one.weight for one in rows.outs), ZERO)
+        spent = sum((one.weight * one.cost for one in rows.ins), ZERO)
+        cost = spent / into if into else ZERO
+    oldest = min((one.day for one in rows.ins), default=None) if left > 0 else None
+    lots = once_each(rows.ins)
+    keeps = timedelta(days=rules.keeps_days)
+    return TubView(
+        tub,
+        left,
+        _lean(tub, rows, known),
+        rows.judged,
+        len({lot["lot"] for lot in lots if lot.get("lot")}),
+        sum(not is_known(one.lots) for one in rows.ins),
+        tuple(sorted({lot.get("grade", "") for lot in lots})) or ("",),
+        oldest,
+        cost,
+        oldest is not None and oldest + keeps <= today,
+        rows.warmth,
+        rows.warmth is not None and rows.warmth.celsius > rules.warmest,
+    )
+
+
+def _lean(tub: TrimTub, rows: Rows, known: Known) -> Lean | None:
+    """Of all that went in: as the tub was judged last, and as it is stated of what came after; None where
+    nobody has said it of some of it."""
+    judged, all_of_it = rows.judged, None
+    if judged is not None:
+        bias, usual = known.eyes.get(judged.by_id or 0), known.usual.get(source_of(tub))
+        all_of_it = corrected(judged.lean, How(judged.how), bias, usual)
+    parts = []
+    for one in rows.ins:
+        is_own = one.lean is not None and (judged is None or one.at > judged.at)
+        lean = Lean(one.lean, USUAL_SPREAD[How.STATED]) if is_own else all_of_it
+        if lean is None:
+            return None
+        parts.append((one.weight, lean))
+    return (
+        together(parts)
+        if len({lean for _, lean in parts}) > 1
+        else next((lean for _, lean in parts), all_of_it)
+    )
+
+
+def _known(rows: Loaded) -> Known:
+    off: dict[int, list[Compared]] = defaultdict(list)
+    leans: dict[Source, dict[object, Lean]] = defaultdict(dict)
+    for test in rows.tested:
+        takes = rows.takes[test.batch_id]
+        by_eye = {
+            take.tub_id: [] if _is_stated(rows, take) else rows.judged[take.tub_id]
+            for take in takes
+        }
+        row = _compared(test.batch, takes, by_eye, test.fat) if takes else None
         if row is not None:
-            found[row[0]].append(row[1])
-    return {person: bias_of(rows) for person, rows in found.items()}
+            off[row[0]].append(row[1])
+        sources = {source_of(take.tub) for take in takes}
+        if len(sources) == 1:
+            leans[sources.pop()][takes[0].tub_id] = Lean(1 - test.fat, SPREAD_OF_A_TEST)
+    people = {}
+    for one in (each for some in rows.judged.values() for each in some):
+        people[one.by_id or 0] = one.by
+        if one.how == How.TESTER:
+            leans[source_of(one.tub)][one.tub_id] = Lean(one.lean, USUAL_SPREAD[How.TESTER])
+    usual = {source: usual_of(list(some.values())) for source, some in leans.items()}
+    return Known(
+        {person: bias_of(each) for person, each in off.items()},
+        {source: lean for source, lean in usual.items() if lean is not None},
+        people,
+    )
+
+
+def _is_stated(rows: Loaded, take: TubOut) -> bool:
+    """Whether something in its tub is not of the eye alone."""
+    return any(one.lean is not None for one in rows.ins[take.tub_id])
 
 
 def _compared(
     batch: Batch, takes: list[TubOut], judged: dict[object, list[Judged]], fat: Decimal
 ) -> tuple[int, Compared] | None:
+    """Of a batch whose tubs one person judged by eye; None for another."""
     words = []
     for take in takes:
         before = [one for one in judged[take.tub_id] if one.at <= batch.begun_at]
@@ -133,10 +289,13 @@ def _compared(
     return words[0][1].by_id, off
 
 
-def eyes_in_words(biases: dict[int, Bias]) -> list[tuple[str, str]]:
-    """Kindly, by name: one query, none without a test."""
-    people = Person.objects.in_bulk(biases) if biases else {}
-    return [(str(people[pk]), kindly(bias)) for pk, bias in sorted(biases.items()) if pk in people]
+def eyes_in_words(known: Known) -> list[tuple[str, str]]:
+    """Kindly, by name. No query."""
+    return [
+        (str(known.people[pk]), kindly(bias))
+        for pk, bias in sorted(known.eyes.items())
+        if pk in known.people
+    ]
 
 
 @dataclass(frozen=True)
@@ -159,8 +318,20 @@ class Waiting:
 def waiting() -> list[Waiting]:
     """Lean trim and hard fat of the last days: five queries."""
     since = timezone.now() - LATELY
-    tests = list(CuttingTest.objects.finished().filter(finished_at__gte=since, imported_at=None))
-    handed = set(TubIn.objects.filter(output__test__in=tests).values_list("output_id", flat=True))
+    return _waiting(CuttingTest.objects.finished().filter(finished_at__gte=since, imported_at=None))
+
+
+def waiting_of(test_id: UUID) -> list[Waiting]:
+    """The same of one test."""
+    return _waiting(CuttingTest.objects.finished().filter(pk=test_id, imported_at=None))
+
+
+def _waiting(asked: Any) -> list[Waiting]:
+    tests = list(asked)
+    handed = (
+        TubIn.objects.standing().filter(output__test__in=tests) if tests else TubIn.objects.none()
+    )
+    handed = set(handed.values_list("output_id", flat=True))
     found = []
     for rows in load_all(tests) if tests else ():
         for output in rows.piles:

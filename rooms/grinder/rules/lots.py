@@ -1,10 +1,12 @@
 """Which lots are in a batch, and which batches are one lot."""
 
+from collections import defaultdict
+from collections.abc import Collection, Iterable
 from typing import Any
 
 from cutting.grinding.blend import Kind
 from rooms.catalog.models import Pile
-from rooms.grinder.models import Batch, TubIn
+from rooms.grinder.models import Batch, LotAnswer, TubIn
 
 Lot = dict[str, str]
 GOES_IN: dict[Pile, tuple[str, ...]] = {
@@ -17,21 +19,64 @@ GOES_IN: dict[Pile, tuple[str, ...]] = {
 MOST_LINKED = 40
 
 
-def lots_of_batch(batch: Batch) -> list[Lot]:
-    """Every lot that had gone into one of its tubs when it was ground, once each: two queries. What
-    lay in a tub together cannot be told apart any more."""
+def with_answers(entries: Collection[TubIn]) -> list[TubIn]:
+    """The entries with the lots as they are known by now, and whether any is a question still: one
+    query, none where every lot was known from the start."""
+    rows = list(entries)
+    open_ones = [one for one in rows if not is_known(one.lots)]
+    answers: dict[Any, list[Lot]] = {}
+    if open_ones:
+        for answer in LotAnswer.objects.filter(entry__in=open_ones):
+            answers[answer.entry_id] = answer.lots  # the last word counts
+    for one in rows:
+        one.lots = answers.get(one.pk, one.lots)
+        one.is_question = not is_known(one.lots)
+    return rows
+
+
+def is_known(lots: Iterable[Lot]) -> bool:
+    """Whether every lot of them is."""
+    some = list(lots)
+    return bool(some) and all(lot.get("lot") for lot in some)
+
+
+def once_each(entries: Iterable[TubIn]) -> list[Lot]:
+    """Every lot of them, once each. What lay in a tub together cannot be told apart any more."""
     found: dict[tuple[str, ...], Lot] = {}
-    for entry in entries_of(batch):
+    for entry in entries:
         for lot in entry.lots:
             found[tuple(lot[name] for name in sorted(lot))] = lot
     return list(found.values())
 
 
+def lots_of_batch(batch: Batch) -> list[Lot]:
+    """Every lot that had gone into one of its tubs when it was ground, once each: three queries."""
+    return once_each(entries_of(batch))
+
+
 def entries_of(batch: Batch) -> list[TubIn]:
-    """What had gone into its tubs by then: two queries."""
+    """What had gone into its tubs by then: three queries at most."""
     tubs = list(batch.takes.values_list("tub", flat=True))
-    rows = TubIn.objects.filter(tub__in=tubs, at__lte=batch.begun_at)
-    return list(rows.select_related("tub", "output__test", "bag", "batch"))
+    rows = TubIn.objects.standing().filter(tub__in=tubs, at__lte=batch.begun_at)
+    return with_answers(rows.select_related("tub", "output__test", "bag", "batch"))
+
+
+def entries_of_batches(batches: Collection[Batch]) -> dict[Any, list[TubIn]]:
+    """The same for many, by the batch: three queries. Their takes are loaded already."""
+    tubs = {take.tub_id for batch in batches for take in batch.takes.all()}
+    rows = TubIn.objects.standing().filter(tub__in=tubs)
+    by_tub: dict[Any, list[TubIn]] = defaultdict(list)
+    for entry in with_answers(rows.select_related("tub", "output__test", "bag__piece", "batch")):
+        by_tub[entry.tub_id].append(entry)
+    return {
+        batch.pk: [
+            entry
+            for take in batch.takes.all()
+            for entry in by_tub[take.tub_id]
+            if entry.at <= batch.begun_at
+        ]
+        for batch in batches
+    }
 
 
 def lot_name(batch: Batch) -> str:
@@ -42,4 +87,5 @@ def lot_name(batch: Batch) -> str:
 def linked(batch: Batch) -> Any:
     """The batches of its lot that are nearest to it: one query. A lot lasts a day or two."""
     near = batch.number - MOST_LINKED, batch.number + MOST_LINKED
-    return Batch.objects.filter(cleaned=batch.cleaned, number__range=near).order_by("number")
+    found = Batch.objects.standing().filter(cleaned=batch.cleaned, number__range=near)
+    return found.order_by("number")

@@ -27,11 +27,19 @@ class Machine:
         return ""
 
 
+LAST = 40
+"""Rows in which the last clean-down and what came since are looked for."""
+
+
 def machine_now() -> Machine:
-    """Three queries."""
-    cleaned = CleanDown.objects.filter(what=CleanDown.What.CLEANED).first()
+    """Two queries."""
+    rows = list(CleanDown.objects.standing()[:LAST])
+    is_cleaned = CleanDown.What.CLEANED
+    cleaned = next((one for one in rows if one.what == is_cleaned), None)
+    if cleaned is None:
+        cleaned = CleanDown.objects.standing().filter(what=is_cleaned).first()
     if cleaned is None:
         return Machine(None, None, None)
-    since = CleanDown.objects.filter(what=CleanDown.What.SET_UP, at__gte=cleaned.at).first()
-    last = Batch.objects.filter(cleaned=cleaned).first()
-    return Machine(cleaned, since, last)
+    since = (one for one in rows if one.what == CleanDown.What.SET_UP and one.at >= cleaned.at)
+    last = Batch.objects.standing().filter(cleaned=cleaned).first()
+    return Machine(cleaned, next(since, None), last)

@@ -13,11 +13,12 @@ from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role, same_name
 from cutting.sheet.yields import Pooled, by_name, pooled_shares
-from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.cut_today import on_the_block
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows, to_core
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.cooler.models import Bag
+from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
 from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
@@ -304,7 +305,7 @@ def _is_old_enough(row: PlanOutput, age: int) -> bool:
 def _wants(ways: WaysOf, day: date) -> list[dict[str, Any]]:
     """What the case has and wants of everything the ways give: five queries."""
     wanted = {row.product.pk: row for row in wants_on(day)}
-    return wants_rows(ways, wanted, pounds_cut(on_the_block(day), day))
+    return wants_rows(ways, wanted, pounds_at_hand(on_the_block(day), day, ways.products))
 
 
 def _with_days(

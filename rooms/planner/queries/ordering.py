@@ -13,13 +13,14 @@ from cutting.errors import BadValue
 from cutting.plans.ordering import delivery_after
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.words.pencil import money
-from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.cut_today import on_the_block
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.common.tables import csv_text
 from rooms.cooler.models import Bag, Delivery
 from rooms.planner.models import BuyingTerms, NextOrder
 from rooms.planner.queries.asking import WaysOf, wants_rows, ways_of
+from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.rules.current import house
 
@@ -66,7 +67,7 @@ def asking_order(today: date) -> OrderAsked:
     wanted = _wanted(today, ends)
     rows = [_bag(bag, ways, offers, until) for bag in bags]
     found = [row for row in rows if row is not None] + _coming(today, ways)
-    products = wants_rows(ways, wanted, pounds_cut(on_the_block(today), today))
+    products = wants_rows(ways, wanted, pounds_at_hand(on_the_block(today), today, ways.products))
     own = [_offer(one, ways, terms.get(one.piece.pk)) for one in offers.values()]
     return OrderAsked(
         arrives,

@@ -7,10 +7,11 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from cutting.quantities import ZERO, Unit, Weight, working
-from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.cut_today import on_the_block
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import WaysOf, sold_as, ways_of
+from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.rules.current import house
 
@@ -90,7 +91,8 @@ def _short(
     """The first day on which the least so far is more than the cooler could give at best."""
     ways = ways_of({bag.piece_id for bag in bags}, today)
     at_best = _at_best(ways)
-    cut = pounds_cut(on_the_block(today), today)
+    products = [one.product for day in days for one in wanted[day]]
+    cut = pounds_at_hand(on_the_block(today), today, products)
     found: dict[date, list[str]] = {day: [] for day in days}
     asked: dict[int, Decimal] = defaultdict(lambda: ZERO)
     told = set()

@@ -21,7 +21,7 @@ from cutting.prices.repricing import by_factor, no_longer_holds
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.words.plan import wanted_words
 from rooms.bench.models import CuttingTest
-from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.cut_today import on_the_block
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Delivery
@@ -29,6 +29,7 @@ from rooms.cooler.queries import bags as cooler
 from rooms.cooler.queries.temperature import Now, now
 from rooms.counter.rules.depending import depending
 from rooms.counter.rules.grounds import Shaken, shaken, with_grounds
+from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
@@ -133,6 +134,7 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         if output.cut_id in wanted_by_cut and output.share:
             product = wanted_by_cut[output.cut_id]
             plan[product] = plan.get(product, ZERO) + output.share
+    at_hand = pounds_at_hand(tests, day, [line.product for line in lines])
     return compare(
         wants,
         [
@@ -145,7 +147,7 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         ],
         {
             wanted_by_cut[cut]: Weight(pounds, Unit.LB).to(house().unit)
-            for cut, pounds in pounds_cut(tests, day).items()
+            for cut, pounds in at_hand.items()
             if cut in wanted_by_cut
         },
     )

@@ -17,13 +17,13 @@ from cutting.grinding.judging import (
     Bias,
     Compared,
     How,
-    Lean,
     bias_of,
     corrected,
     together,
 )
 from cutting.grinding.names import Made, label_words, may_be_called, smallest_addition
 from cutting.words.grind import chance_words, kindly, lean_words
+from tests.cutting.grinding.calibration import calibration
 from tests.cutting.grinding.test_blend import batch, tub
 
 D = Decimal
@@ -190,26 +190,13 @@ def test_vessels_are_to_one_scale_and_the_curve_holds_its_limit():
 def test_the_stated_chance_is_how_often_it_is_over(how):
     """Simulation: tubs of unknown fat, judged with the spreads and the bias that are told; in ten
     classes of the stated chance as many batches are over their limit. scipy.stats.binomtest."""
-    rng = np.random.default_rng(7)
-    usual = Lean(D("0.84"), D("0.05"))
-    take = {0: D(4), 1: D(5), 2: D(3)}
-    classes = [[0, 0, 0.0] for _ in range(10)]
-    for _ in range(2500):
-        truth = rng.normal(0.84, 0.05, 3)
-        bias = float(BIAS_BEFORE) * rng.normal() if how is How.EYE else 0.0
-        judged = truth + bias + rng.normal(0, float(USUAL_SPREAD[how]), 3)
-        known = Bias(D(repr(float(bias))), D("0.0001"), 9)
-        leans = [corrected(D(repr(float(v))), how, known, usual) for v in np.clip(judged, 0, 1)]
-        tubs = tuple(
-            tub(f"t{i}", "20", f"{lean.share}", lean_sd=lean.spread) for i, lean in enumerate(leans)
-        )
-        blend = Blend(tubs, (batch(limit=D("0.16"), chance=D("0.05")),))
-        told = float(batch_figures(blend, blend.batches[0], take).chance_over)
-        fat = sum(float(take[i]) * (1 - truth[i]) for i in range(3)) / 12
-        row = classes[min(int(told * 10), 9)]
-        row[0] += 1
-        row[1] += int(fat > 0.16)
-        row[2] += told
-    for many, over, told in classes:
-        if many >= 50:
-            assert stats.binomtest(over, many, told / many).pvalue > 0.001
+    for own in calibration(how, shops=60, batches=40, learned=False):
+        if own.many >= 50:
+            assert stats.binomtest(own.over, own.many, own.told / own.many).pvalue > 0.001
+
+
+def test_so_it_is_with_what_a_shop_has_learned_itself():
+    """The eye and what is usual known by tests alone; the table in docs/grinder.md has more shops."""
+    for own in calibration(How.EYE, shops=80, batches=30, learned=True):
+        if own.many >= 100:
+            assert abs(own.over - own.told) / own.many < 0.07

@@ -1,6 +1,5 @@
 """Tubs, blends, batches and the log: what goes in comes out, and every lot is found again."""
 
-import uuid
 from datetime import timedelta
 from decimal import Decimal
 
@@ -31,53 +30,14 @@ from rooms.grinder.actions.tubs import (
 )
 from rooms.grinder.models import Batch, BlendPlan, TrimTub, TubIn, TubOut
 from rooms.grinder.queries.log import batch_view, found
-from rooms.grinder.queries.tubs import eyes, tubs_now, waiting
+from rooms.grinder.queries.tubs import tubs_now, waiting, what_tests_say
 from rooms.pricebook.models import Product
 from rooms.shop.models import Shop
 from tests.conftest import capture, person, words_of
+from tests.rooms.grinder.helpers import KEY, blend, grind, to_batch, tub
 
 pytestmark = pytest.mark.django_db
 D = Decimal
-KEY = uuid.uuid4
-
-
-def tub(name="Chuck", kind="lean", species="beef", pounds="", lean="0.80", primal="", lot="L1"):
-    made = start_tub(NewTub(KEY(), name, species, kind, primal), None)
-    if pounds:
-        lots = [{"lot": lot, "supplier": "Low Holm Provisions"}]
-        put_in(KEY(), made.pk, Weight(D(pounds), Unit.LB), lots, timezone.localdate(), None)
-    judge(made.pk, How.TESTER, D(lean), None)
-    return made
-
-
-@pytest.fixture
-def ready(shop):
-    """A clean grinder that is set up."""
-    for what in ("cleaned", "set_up"):
-        clean_down(KEY(), what, person("ines").pk)
-
-
-@pytest.fixture
-def two(shop):
-    return tub("Chuck", pounds="14", lot="L1"), tub("Round", pounds="10", lean="0.93", lot="L2")
-
-
-def blend(client, weight="12", lean="85", **more):
-    product = Product.objects.get(cut__key="beef-ground")
-    sent = {"b0-key": KEY(), "b0-product": product.pk, "b0-rule": "ground_beef"}
-    sent |= {"b0-weight": weight, "b0-lean": lean, "b1-key": KEY(), "b2-key": KEY()}
-    return client.post(reverse("grinder:front"), sent | more)
-
-
-def grind(client, answer, celsius="2.5", number="0", key=None):
-    plan = BlendPlan.objects.first()
-    sent = {"key": key or KEY(), "number": number, "celsius": celsius}
-    return client.post(reverse("grinder:grind", args=[plan.pk]), sent)
-
-
-def to_batch(client, batch, what, **more):
-    address = reverse("grinder:batch", args=[batch.pk])
-    return client.post(address, {"what": what, "key": KEY(), **more})
 
 
 def test_a_pile_of_the_block_goes_into_a_tub_once_with_its_lots(client, weighed, fill):
@@ -344,7 +304,7 @@ def test_tests_of_batches_put_the_eye_right_kindly(client, ready, shop, solving)
         batch = Batch.objects.first()
         to_batch(client, batch, "fat", fat="18")
         throw_away(KEY(), made.pk, "rest", None)
-    bias = eyes()[ines]
+    bias = what_tests_say().eyes[ines]
     assert bias.tests == 4
     assert D("0.04") < bias.off < D("0.06")
     assert "points leaner than they are; it is allowed for" in words_of(
@@ -441,7 +401,7 @@ def test_few_queries_however_many_tubs(client, shop, django_assert_max_num_queri
         tub(f"T{number}", pounds="5")
     address = reverse("grinder:front")
     client.get(address)
-    with django_assert_max_num_queries(17):
+    with django_assert_max_num_queries(15):
         assert client.get(address).status_code == 200
 
 

@@ -113,6 +113,7 @@ WRITES_NEED = {
             "/counter/invoices/",
             f"/counter/invoices/{NOBODY}/decide/",
             "/shop/walk/",
+            "/grinder/rules/",
             "/shop/beef-rib/",
             "/shop/first-day/beef-rib/",
             "/shop/first-day/over/",

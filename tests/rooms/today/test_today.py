@@ -26,7 +26,7 @@ from tests.conftest import capture
 
 pytestmark = pytest.mark.django_db
 D = Decimal
-MOST = 16  # two of them: who asks, the shop's settings
+MOST = 17  # three of them: who asks, the shop's settings, what lies in the tubs
 
 
 def test_a_leaker_stands_first_with_its_reason_and_its_action(client, fill):

@@ -29,6 +29,7 @@ class Command(BaseCommand):
             (probe_port, "PROBE_PORT"),
             (settings.TRIM_PORT, "TRIM_PORT"),
             (settings.SOLVER_PORT, "SOLVER_PORT"),
+            (settings.TESTER_PORT, "TESTER_PORT"),
         )
         for wanted, name in ports:
             with socket.socket() as tried:
@@ -77,6 +78,7 @@ class Command(BaseCommand):
             str(probe_port),
         ]
         solver = [sys.executable, "-m", "mindful_tally.solver", "--port", str(settings.SOLVER_PORT)]
+        tester = [sys.executable, "-m", "devices.fat_tester", "--port", str(settings.TESTER_PORT)]
         environment = {
             **os.environ,
             "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
@@ -85,10 +87,11 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         started = [
             subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603
-            for command in (*bridges, web, probe, solver)
+            for command in (*bridges, web, probe, solver, tester)
         ]
         self.stdout.write(f"scales: http://{HOST}:{scale_port}/panel and {settings.TRIM_PORT}")
         self.stdout.write(f"probe: http://{HOST}:{probe_port}/panel")
+        self.stdout.write(f"fat tester: http://{HOST}:{settings.TESTER_PORT}/panel")
         self.stdout.write(f"office log-in: {settings.DEMO_LOGIN}; PINs: {settings.DEMO_PINS}")
         self.stdout.write(f"ready: http://{HOST}:{port}/  (Ctrl-C ends it)")
         self.stdout.flush()

@@ -1,0 +1,94 @@
+"""The grinder's house rules, its seasonings, nutrition facts: changed with who and when."""
+
+from decimal import Decimal
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from cutting.errors import BadValue
+from cutting.grinding.nutrition import check_facts
+from rooms.common.errors import BadInput, Refused
+from rooms.common.lengths import must_fit
+from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
+from rooms.grinder.rules.house import state_of
+from rooms.grinder.rules.seasoning import to_core
+from rooms.staff.models import Person
+
+
+def change_rules(values: dict[str, Any], seen: str, by_id: int | None) -> GrinderRules:
+    """The same values again change nothing. Raises Refused where somebody else changed them since the
+    page was shown."""
+    with transaction.atomic():
+        row = GrinderRules.objects.select_for_update().first() or GrinderRules()
+        before = {name: getattr(row, name) for name in values}
+        if before == values and not row._state.adding:
+            return row
+        if seen != state_of(row):
+            raise Refused(
+                "House rules: somebody changed them since this page was shown. What you typed is"
+                " here still; look at what holds now, then save again."
+            )
+        for name, value in values.items():
+            setattr(row, name, value)
+        _save(row, by_id)
+    return row
+
+
+def _save(row: Any, by_id: int | None) -> None:
+    must_fit(row)
+    row._history_user = Person.objects.filter(pk=by_id).first()
+    try:
+        with transaction.atomic():
+            row.save()
+    except IntegrityError:
+        raise Refused("Somebody else has just entered it; look at the page again.") from None
+
+
+def save_seasoning(values: dict[str, Any], by_id: int | None) -> Seasoning:
+    """Entered, or changed where one of the name is there; the same again changes nothing."""
+    with transaction.atomic():
+        name = " ".join(values["name"].split())
+        row = Seasoning.objects.filter(name__iexact=name).first() or Seasoning(name=name)
+        row.share, row.ingredients = values["share"], values["ingredients"].strip()
+        row.allergens, row.per = list(values["allergens"]), values["per"]
+        row.cost = values["cost"] if values["cost"] is not None else Decimal(0)
+        row.is_dropped = False
+        try:
+            to_core(row)
+        except BadValue as bad:
+            raise BadInput(f"{bad}.") from bad
+        _save(row, by_id)
+    return row
+
+
+def drop_seasoning(row_id: int, by_id: int | None) -> None:
+    """It is not offered any more; batches that have it keep it."""
+    with transaction.atomic():
+        row = Seasoning.objects.filter(pk=row_id).first()
+        if row is None:
+            raise BadInput("Seasoning: there is no such seasoning.")
+        if not row.is_dropped:
+            row.is_dropped = True
+            _save(row, by_id)
+
+
+def save_facts(
+    values: dict[str, Any], amounts: dict[str, str], by_id: int | None
+) -> NutritionFacts:
+    """Facts of a product at a fat; those that were there are replaced and stay in the history.
+
+    Raises BadInput for facts that do not fit each other or the fat.
+    """
+    try:
+        exact = {key: Decimal(amount) for key, amount in amounts.items()}
+        check_facts(values["fat"], values["serving"], exact)
+    except BadValue as bad:
+        raise BadInput(f"{bad}.") from bad
+    with transaction.atomic():
+        own = NutritionFacts.objects.filter(product=values["product"])
+        row = next((one for one in own if one.fat == values["fat"]), None)
+        row = row or NutritionFacts(product=values["product"], fat=values["fat"])
+        row.serving, row.amounts = values["serving"], amounts
+        row.source = " ".join(values["source"].split())
+        _save(row, by_id)
+    return row

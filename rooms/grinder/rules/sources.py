@@ -1,0 +1,68 @@
+"""The lots of what goes into a tub: of a test's bags, of a bag, of what stands on a tray."""
+
+import re
+from datetime import date
+
+from rooms.bench.models import CuttingTest
+from rooms.bench.rules.tubs import lots_of
+from rooms.cooler.models import Bag
+from rooms.grinder.models import Batch
+from rooms.grinder.rules.lots import Lot, lots_of_batch
+
+OF_BATCH = re.compile(r"(?i)^g-?\s*([0-9]{1,9})$", re.ASCII)
+OF_TEST = re.compile(r"(?i)^(?:test|t-?|#)\s*([0-9]{1,9})$", re.ASCII)
+
+
+def lots_of_test(test: CuttingTest) -> list[Lot]:
+    """Two queries."""
+    lots = [
+        _lot(lot, test.supplier, test.piece_name, test.packed_on)
+        for lot in lots_of([test])[test.pk]
+    ]
+    bags = Bag.objects.filter(opened_for__test=test).select_related("delivery")
+    known = {bag.lot: bag for bag in bags}
+    return [row | _of_bag(known[row["lot"]]) if row["lot"] in known else row for row in lots]
+
+
+def lot_of_bag(bag: Bag) -> Lot:
+    name = bag.piece.shown_name if bag.piece else ""
+    return _lot(bag.lot, "", name, None) | _of_bag(bag)
+
+
+def lots_of_tray(tray: str) -> list[Lot]:
+    """What stands on a tray's label: a batch (G-12), a test (test 12) or a lot. Of a lot of the cooler
+    everything is known; another is kept as it stands there. At most four queries."""
+    found: list[Lot] = []
+    of_batch, of_test = OF_BATCH.match(tray), OF_TEST.match(tray)
+    if of_batch:
+        batch = Batch.objects.standing().filter(number=int(of_batch[1])).first()
+        found = lots_of_batch(batch) if batch else []
+    elif of_test:
+        test = CuttingTest.objects.finished().filter(number=int(of_test[1])).first()
+        found = lots_of_test(test) if test else []
+    else:
+        bag = Bag.objects.filter(lot=tray).select_related("piece", "delivery").first()
+        found = [lot_of_bag(bag)] if bag else []
+    return [row | {"tray": tray} for row in found] or [
+        {"lot": tray, "piece": "from the case", "tray": tray}
+    ]
+
+
+def _lot(lot: str, supplier: str, piece: str, packed_on: date | None) -> Lot:
+    return {
+        "lot": lot,
+        "supplier": supplier,
+        "establishment": "",
+        "piece": piece,
+        "packed_on": packed_on.isoformat() if packed_on else "",
+        "grade": "",
+    }
+
+
+def _of_bag(bag: Bag) -> Lot:
+    return {
+        "supplier": bag.delivery.supplier,
+        "establishment": bag.delivery.establishment,
+        "packed_on": bag.packed_on.isoformat(),
+        "grade": bag.grade,
+    }
