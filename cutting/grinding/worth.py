@@ -41,8 +41,8 @@ def better_use(
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """One batch: money it sold for at its price, what went in that is not of the block, the pounds of
-    the block's trim in it."""
+    """One batch: money it sold for at its price, what hard fat and seasoning in it cost, its pounds of
+    lean."""
 
     money: Decimal
     beside: Decimal
@@ -60,8 +60,8 @@ class TrimMade:
 
 
 def trim_made(batches: Sequence[Ground], margin: Decimal) -> TrimMade | None:
-    """Over all batches together: what they sold for less the margin and less all that is not of the
-    block, by the pounds of trim. None where no trim was in them. `margin`: a share of the price.
+    """Over all batches together: what they sold for less the margin and less what is not lean, by the
+    pounds of lean. None where none was in them. `margin`: a share of the price.
     Raises BadValue for one that is not below 1."""
     if not 0 <= margin < ONE:
         raise BadValue("margin", f"{margin:f}", "0 or more, below 1 is right")

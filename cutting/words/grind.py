@@ -44,11 +44,11 @@ def kindly(bias: Bias) -> str:
 
 
 def trim_made_words(made: TrimMade, unit: str, margin: Decimal) -> str:
-    """“In the last 5 batches 62.0 lb of trim brought 7.41 a lb at the case; …”."""
+    """“In the last 5 batches a lb of lean brought 7.41 at the case; …”."""
     many = "batch" if made.batches == 1 else f"{made.batches} batches"
     with working():
         percent = round_half_up(margin * HUNDRED, 1)
     return (
-        f"In the last {many} trim of the block brought {money(made.at_case)} a {unit} at the case;"
+        f"In the last {many} a {unit} of lean brought {money(made.at_case)} at the case;"
         f" at a margin of {percent:f} % it may cost {money(made.value)}."
     )

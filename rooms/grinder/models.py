@@ -341,7 +341,8 @@ class TubIn(AppendOnly):
 
     objects = Standing.as_manager()
     is_question = False
-    """Whether nobody knows its lot; told by `rules.lots.with_answers`."""
+    """Whether nobody knows its lot; told by `rules.lots.with_answers`, as are its lots in words."""
+    lots_in_words: list[str]
 
     class Meta:
         ordering = ("id",)
@@ -357,8 +358,21 @@ class TubIn(AppendOnly):
         return f"{self.weight} into {self.tub}"
 
     @property
-    def school_name(self) -> str:
-        return SCHOOL_NAMES[CostingSchool(self.school)].lower() if self.school else ""
+    def origin(self) -> str:
+        """“from the block, test 12, Knuckle”."""
+        words = [self.get_source_display()]
+        if self.output is not None:
+            words += [f"test {self.output.test.number}", self.output.test.piece_name]
+        elif self.bag is not None and self.bag.piece is not None:
+            words.append(self.bag.piece.shown_name)
+        elif self.batch is not None:
+            words.append(str(self.batch))
+        return ", ".join(words)
+
+    @property
+    def costed(self) -> str:
+        """“ by by-product credit”; empty for what was paid or valued."""
+        return f" by {SCHOOL_NAMES[CostingSchool(self.school)].lower()}" if self.school else ""
 
 
 class LotAnswer(AppendOnly):

@@ -10,6 +10,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Max, Q
 from django.utils import timezone
 
+from cutting.grinding.blend import Kind
 from cutting.grinding.checks import left_out
 from cutting.quantities import (
     ZERO,
@@ -449,6 +450,8 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
             raise Refused(f"The grinder was cleaned since {batch}: nothing of it is left.")
         if tub.species != batch.species:
             raise BadInput(f"Tub: it is {tub.species}; {batch} is {batch.species}.")
+        if tub.kind == Kind.HARD_FAT:
+            raise BadInput(f"Tub: {tub.name} is hard fat; {batch} goes into one of trim.")
         lots = lots_of_batch(batch)
         with working():
             weight = storable(Weight(batch.machine, Unit(batch.unit)), Unit(tub.unit)).value

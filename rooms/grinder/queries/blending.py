@@ -11,7 +11,17 @@ from cutting.documents.blend import read_blend
 from cutting.drawing.square import SquarePicture, square_picture
 from cutting.drawing.vessels import Curve, Vessel, fat_curve, vessels
 from cutting.errors import BadValue
-from cutting.grinding.blend import BEEF, BatchFigures, Blend, Kind, Rule, chance_over, quantile_of
+from cutting.grinding.blend import (
+    BEEF,
+    BatchFigures,
+    Blend,
+    Kind,
+    Reach,
+    Rule,
+    chance_over,
+    quantile_of,
+    reach,
+)
 from cutting.grinding.blend import Batch as CoreBatch
 from cutting.grinding.judging import Lean
 from cutting.grinding.names import (
@@ -103,11 +113,57 @@ def _tub(one: TubView, must: bool) -> dict[str, Any]:
     }
 
 
-def with_names(message: str, document: dict[str, Any]) -> str:
-    """What cannot be, with the tubs' names in the place of their ids."""
+def why_not(message: str, document: dict[str, Any]) -> str:
+    """What cannot be, in the shop's words: a weight or a lean that its tubs cannot give, with the nearest
+    that they can; else what the solver says, with names of tubs in the place of their ids."""
+    blend = read_blend(document)
+    found = [
+        words
+        for asked, batch in zip(document["batches"], blend.batches, strict=True)
+        if (words := _out_of_reach(asked, batch, reach(blend, batch)))
+    ]
+    if found:
+        return " ".join(found)
+    if BESIDE_THE_REST in message:
+        musts = [row["shown"] for row in document["tubs"] if row["must"]]
+        with_all = f" with all of {', '.join(musts)}" if musts else ""
+        return (
+            f"Blend: it cannot be had of these tubs{with_all}. Fewer tubs used up whole, another weight"
+            " or another lean is right."
+        )
     for row in document["tubs"]:
         message = message.replace(f"'{row['name']}'", row["shown"])
     return message
+
+
+BESIDE_THE_REST = "beside the rest"
+"""What the solver says of a batch that could be had alone."""
+
+
+def _out_of_reach(asked: dict[str, Any], batch: CoreBatch, can: Reach) -> str:
+    """Empty where it can be had alone."""
+    unit = _weight(asked["weight"]).unit
+    if can.least is None or can.most is None:
+        there, wanted = (_short(_in(one, unit)) for one in (can.pounds, batch.pounds))
+        return (
+            f"How much: {wanted} of {asked['name']} are asked, {there} may go into it; at most that"
+            " is right."
+        )
+    if batch.least <= can.most and can.least <= batch.top:
+        return ""
+    with working():
+        stated, low, high = (
+            round_half_up((ONE - fat) * HUNDRED, 1)
+            for fat in (Decimal(asked["stated"]), can.most, can.least)
+        )
+    return (
+        f"Lean: {stated:f} % cannot be had for {asked['name']} of that weight; {low:f} to {high:f} %"
+        " can."
+    )
+
+
+def _in(pounds: Decimal, unit: Unit) -> Weight:
+    return Weight(Weight(pounds, Unit.LB).to(unit), unit)
 
 
 def _batch(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> dict[str, Any]:
@@ -426,7 +482,7 @@ def _over(
     if more is None or not more.pounds:
         return f"{words}; nothing that is left would make it rare"
     unit = house().unit
-    added = _short(Weight(Weight(more.pounds, Unit.LB).to(unit), unit))
+    added = _short(_in(more.pounds, unit))
     return f"{words}; {added} of {shown[blend.tubs[more.tub].name]} more make it 1 in 200"
 
 

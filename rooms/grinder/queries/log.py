@@ -33,6 +33,7 @@ from rooms.grinder.rules.lots import (
     is_known,
     linked,
     lot_name,
+    lot_words,
     once_each,
 )
 from rooms.grinder.rules.seasoning import to_core as seasoning_of
@@ -133,9 +134,14 @@ class BatchView:
         ounces, box = Weight(self.batch.got, Unit(self.batch.unit)).to(Unit.OZ), self.rules.in_box
         made = [(each, patties(ounces, Decimal(each), box)) for each in self.rules.patties]
         return " · ".join(
-            f"{one.count} of {each} oz ({one.boxes} of {box} in a box), {one.left:.1f} oz left"
+            f"{one.count} of {each} oz{_boxes(one.boxes, box)}, {one.left:.1f} oz left"
             for each, one in made
         )
+
+
+def _boxes(full: int, box: int) -> str:
+    """“, 2 boxes of 24”; empty for none."""
+    return f", {full} box{'es' if full > 1 else ''} of {box}" if full else ""
 
 
 def batch_view(batch: Batch) -> BatchView:
@@ -172,7 +178,7 @@ def _ingredients(batch: Batch) -> str:
 def nutrition_words(batch: Batch, fat: Decimal, rules: GrinderRules) -> str:
     """What the label must say of nutrition: the facts, or why the shop need not state them. One query;
     none without a product."""
-    if batch.product_id is None:
+    if batch.product is None:
         return ""
     if rules.nutrition == GrinderRules.Nutrition.FACTS:
         facts = NutritionFacts.objects.filter(product=batch.product_id)
@@ -190,7 +196,7 @@ def nutrition_words(batch: Batch, fat: Decimal, rules: GrinderRules) -> str:
     with working():
         for weight, unit in ground.values_list("weight", "unit"):
             pounds += Weight(weight, Unit(unit)).to(Unit.LB)
-    return exemption(batch.name, pounds).words
+    return exemption(batch.product.name.lower(), pounds).words
 
 
 def usual_loss(batch: Batch) -> Limits | None:
@@ -237,24 +243,15 @@ class Record:
     """Whether something in it has a lot that nobody knows."""
     celsius: str
 
+    @property
+    def sources(self) -> list[str]:
+        """Its lots in words, and that there is one nobody knows."""
+        words = [lot_words(lot) for lot in self.lots]
+        return [*words, "something in it has no known lot"] if self.is_question else words
+
     def row(self) -> list[str]:
         """For a table; one line a batch."""
         batch = self.batch
-        sources = "; ".join(
-            ", ".join(
-                part
-                for part in (
-                    lot.get("lot") or "lot not known",
-                    lot.get("supplier", ""),
-                    lot.get("establishment", ""),
-                    lot.get("packed_on", ""),
-                )
-                if part
-            )
-            for lot in self.lots
-        )
-        if self.is_question and "lot not known" not in sources:
-            sources = "; ".join(filter(None, (sources, "lot not known")))
         return [
             str(batch),
             f"{timezone.localtime(batch.begun_at):%Y-%m-%d %H:%M}",
@@ -264,7 +261,7 @@ class Record:
             batch.unit,
             self.lot,
             "; ".join(self.materials),
-            sources,
+            "; ".join(self.sources),
             f"{timezone.localtime(batch.cleaned.at):%Y-%m-%d %H:%M}",
             str(batch.cleaned.by or ""),
             f"{timezone.localtime(batch.set_up.at):%Y-%m-%d %H:%M}",

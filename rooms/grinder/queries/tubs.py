@@ -11,6 +11,7 @@ from uuid import UUID
 from django.db.models import Q
 from django.utils import timezone
 
+from cutting.grinding.blend import Kind
 from cutting.grinding.judging import (
     USUAL_SPREAD,
     Bias,
@@ -287,6 +288,11 @@ def _compared(
         spread = sum(((weight * eye) ** 2 for weight, _ in words), ZERO) / total**2
         off = Compared(seen - (1 - fat), (spread + SPREAD_OF_A_TEST**2).sqrt())
     return words[0][1].by_id, off
+
+
+def carries_into(batch: Batch) -> Any:
+    """Tubs that what stayed of a batch may go into."""
+    return TrimTub.objects.filter(closed_at=None, species=batch.species).exclude(kind=Kind.HARD_FAT)
 
 
 def eyes_in_words(known: Known) -> list[tuple[str, str]]:

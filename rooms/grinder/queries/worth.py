@@ -63,40 +63,38 @@ def _in(made: TrimMade, unit: Unit) -> TrimMade:
     return TrimMade(made.batches, made.pounds, at_case, value)
 
 
-@dataclass(frozen=True)
-class InTub:
-    """Of everything in a tub: the share that is trim of the block, and what a unit costs."""
-
-    block: Decimal
-    cost: Decimal
+def _has_trim(entries: list[TubIn], by: datetime) -> bool:
+    """Whether trim of the block had gone into a tub by then."""
+    return any(one.source == TubIn.Source.TEST and one.at <= by for one in entries)
 
 
-def _in_tub(entries: list[TubIn], by: datetime) -> InTub:
-    """Of what had gone into a tub by then."""
+def _cost(entries: list[TubIn], by: datetime) -> Decimal:
+    """Of a unit of what had gone into a tub by then."""
     own = [one for one in entries if one.at <= by]
-    trim = [one for one in own if one.source == TubIn.Source.TEST]
     with working():
         weight = sum((one.weight for one in own), ZERO)
-        block = sum((one.weight for one in trim), ZERO)
-        spent = sum((one.weight * one.cost for one in own if one not in trim), ZERO)
-        rest = weight - block
-        return InTub(block / weight if weight else ZERO, spent / rest if rest else ZERO)
+        return sum((one.weight * one.cost for one in own), ZERO) / weight if weight else ZERO
 
 
 def _ground(
     batch: Batch, price: UnitPrice, takes: list[TubOut], entries: dict[Any, list[TubIn]]
 ) -> Ground:
-    """Trim is what is lean and of the block; hard fat and seasoning cost what they cost."""
+    """Every pound of lean makes the same, whether of the block or bought; hard fat and seasoning cost
+    what they cost. A batch without trim of the block has no pounds."""
     pounds, rest = ZERO, ZERO
+    has_trim = False
     with working():
         for take in takes:
-            tub = _in_tub(entries[take.tub_id], batch.begun_at)
-            share = ZERO if take.tub.kind == Kind.HARD_FAT else tub.block
-            pounds += Weight(take.weight * share, Unit(take.tub.unit)).to(Unit.LB)
-            rest += take.weight * (1 - share) * tub.cost
+            own = entries[take.tub_id]
+            if take.tub.kind == Kind.HARD_FAT:
+                rest += take.weight * _cost(own, batch.begun_at)
+            else:
+                pounds += Weight(take.weight, Unit(take.tub.unit)).to(Unit.LB)
+                has_trim = has_trim or _has_trim(own, batch.begun_at)
         got = Weight(batch.got, Unit(batch.unit)).to(Unit.LB)
         seasoning = batch.cost - Decimal(batch.answer["cost"])
-        return Ground(got * price.to(Unit.LB), rest + seasoning, pounds)
+        money = got * price.to(Unit.LB)
+        return Ground(money, rest + seasoning, pounds if has_trim else ZERO)
 
 
 def pounds_for_case(day: date) -> dict[str, Decimal]:

@@ -31,7 +31,17 @@ def with_answers(entries: Collection[TubIn]) -> list[TubIn]:
     for one in rows:
         one.lots = answers.get(one.pk, one.lots)
         one.is_question = not is_known(one.lots)
+        one.lots_in_words = [lot_words(lot) for lot in one.lots] or ["lot not known"]
     return rows
+
+
+def lot_words(lot: Lot) -> str:
+    """“lot L9427 (tray G-3), Skerry Point Packing, M-0417, packed 2026-11-20, USDA Choice”."""
+    tray = f" (tray {lot['tray']})" if lot.get("tray") else ""
+    packed = f"packed {lot['packed_on']}" if lot.get("packed_on") else ""
+    known = f"lot {lot['lot']}" if lot.get("lot") else "lot not known"
+    parts = (known + tray, lot.get("supplier"), lot.get("establishment"), packed, lot.get("grade"))
+    return ", ".join(part for part in parts if part)
 
 
 def is_known(lots: Iterable[Lot]) -> bool:

@@ -22,8 +22,9 @@ from rooms.grinder.actions.batch import (
     undo_batch,
 )
 from rooms.grinder.forms import FatForm, FinishForm, PackForm
-from rooms.grinder.models import Batch, Packed, TrimTub
+from rooms.grinder.models import Batch, Packed
 from rooms.grinder.queries.log import batch_view
+from rooms.grinder.queries.tubs import carries_into
 from rooms.grinder.rules.tester import read_tester
 from rooms.grinder.views.asked import check, key_in, row_in
 from rooms.staff.block import by_id
@@ -32,7 +33,9 @@ from rooms.staff.rights import Right, may
 
 def _known(batch_id: uuid.UUID) -> Batch:
     people = ("cleaned__by", "set_up__by", "begun_by", "undone_by")
-    return get_object_or_404(Batch.objects.select_related(*people, "seasoning"), pk=batch_id)
+    return get_object_or_404(
+        Batch.objects.select_related(*people, "seasoning", "product"), pk=batch_id
+    )
 
 
 @may(Right.WEIGH)
@@ -55,7 +58,7 @@ def batch(request: HttpRequest, batch_id: uuid.UUID) -> HttpResponse:
         "has_tester": bool(settings.TESTER_URL),
         "pack": PackForm(),
         "fat": FatForm(),
-        "tubs": TrimTub.objects.filter(closed_at=None, species=one.species),
+        "tubs": carries_into(one),
         "key": uuid.uuid4(),
         "refused": told.refused,
     }

@@ -23,7 +23,7 @@ from rooms.grinder.actions.batch import (
 from rooms.grinder.actions.tubs import NewTub, start_tub
 from rooms.grinder.forms import BeginForm, BlendForm, TubForm, blend_forms
 from rooms.grinder.models import Batch, BlendPlan
-from rooms.grinder.queries.blending import blend_document, blend_view, lines_of, with_names
+from rooms.grinder.queries.blending import blend_document, blend_view, lines_of, why_not
 from rooms.grinder.queries.tubs import board, eyes_in_words, tubs_now
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
@@ -69,7 +69,7 @@ def _blend(request: HttpRequest, forms: list[BlendForm], today: date) -> BlendPl
     try:
         answer = solver.ask("/blend", document)
     except BadInput as bad:
-        raise BadInput(with_names(bad.message, document)) from None
+        raise BadInput(why_not(bad.message, document)) from None
     return keep_blend(asked[0].cleaned_data["key"], document, answer, by_id(request))
 
 

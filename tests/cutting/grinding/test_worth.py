@@ -121,13 +121,13 @@ def test_a_better_use_pays_its_hands():
 
 
 def test_what_the_last_batches_made_of_trim():
-    """By hand: two batches sold for 200, 30 of other meat, 20 lb of trim, a margin of 40 %."""
+    """By hand: two batches sold for 200, 30 of fat and seasoning, 20 lb of lean, a margin of 40 %."""
     rows = [Ground(D(120), D(20), D(12)), Ground(D(80), D(10), D(8))]
     found = trim_made(rows, D("0.4"))
     assert (found.at_case, found.value, found.batches) == (D("8.5"), D("4.5"), 2)
     assert trim_made([Ground(D(50), D(50), D(0))], D("0.4")) is None
     assert trim_made([Ground(D(10), D(50), D(5))], D("0.4")).value == 0
-    assert "last 2 batches trim of the block brought 8.50 a lb" in trim_made_words(
+    assert "last 2 batches a lb of lean brought 8.50 at the case" in trim_made_words(
         found, "lb", D("0.4")
     )
     with pytest.raises(BadValue, match="below 1"):

@@ -127,6 +127,9 @@ def test_a_carry_over_holds_what_stayed_until_it_is_taken_back(client, ground):
     change = {"got": "11.5", "machine": "0.4", "celsius": "4", "seen": "1"}
     assert "carried over" in words_of(to_batch(client, ground, "finish", **change))
     take_back_entry(KEY(), entry.pk, None)
+    fat = tub("Fat", kind="hard_fat", lean="0.15")
+    into_fat = to_batch(client, ground, "carry", tub=fat.pk)
+    assert "is hard fat" in words_of(into_fat)
     assert left_of(rest) == 0
     assert to_batch(client, ground, "finish", **change).status_code == 302
     again = carry_over(KEY(), ground.pk, rest.pk, None)

@@ -212,14 +212,20 @@ def test_warm_meat_and_a_tub_that_was_used_since_are_refused_and_nothing_is_take
         ({"weight": "x"}, "not a plain number"),
         ({"weight": "0"}, "more than 0"),
         ({"lean": "101"}, "at most 100"),
-        ({"lean": "99"}, "can be had for its weight alone"),
-        ({"weight": "99"}, "are missing"),
+        ({"lean": "99"}, "99.0 % cannot be had for ground beef of that weight; 80.0 to 90.8 % can"),
+        (
+            {"lean": "92", "weight": "10", "used_up": True},
+            "it cannot be had of these tubs with all of",
+        ),
+        ({"weight": "99"}, "99.0 lb of ground beef are asked, 24.0 lb may go into it"),
     ],
 )
 def test_what_cannot_be_blended_says_why_and_keeps_what_was_typed(
     client, two, ready, solving, sent, says
 ):
-    answer = blend(client, **sent)
+    asked = {name: value for name, value in sent.items() if name != "used_up"}
+    more = {"used_up": [str(two[0].pk)]} if "used_up" in sent else {}
+    answer = blend(client, **asked, **more)
     assert answer.status_code == 422
     assert says in words_of(answer)
     name, value = next(iter(sent.items()))

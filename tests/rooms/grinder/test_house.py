@@ -514,7 +514,7 @@ def test_what_the_last_batches_made_of_trim_is_offered_and_not_used(
     price = Product.objects.get(cut__key="beef-ground").prices.first()
     assert worth.value == (price.amount * (1 - D("0.42"))).quantize(D("0.0001"))
     words = words_of(client.get(reverse("grinder:trim_value"), {"species": "beef"}))
-    assert "In the last batch trim of the block brought" in words
+    assert "In the last batch a lb of lean brought" in words
     assert words_of(client.get(reverse("grinder:trim_value"), {"species": "x"})) == ""
     before = one.output.credit
     one.output.refresh_from_db()
