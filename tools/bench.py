@@ -327,6 +327,8 @@ def pages(label):
     for name in ("week", "order", "demand", "sales"):
         visit(f"planner: {name}", f"/planner/{name}/", 15)
     visit("grinder", "/grinder/", 15)
+    visit("grinder: records of a month", "/grinder/log/print/", 8)
+    visit("grinder: house rules", "/grinder/rules/", 10)
     visit("grinder: a lot in the log", "/grinder/log/?text=L9427", "8, under 100 ms")
 
 
@@ -936,6 +938,11 @@ def grind_log():
             set_up=clean,
             begun_at=now - timedelta(days=many - i),
             celsius_in=2000,
+            celsius_out=3900,
+            got=Decimal("19.5"),
+            machine=Decimal("0.3"),
+            finished_at=now - timedelta(days=many - i),
+            cost=Decimal(80),
         )
         for i in range(many)
     )

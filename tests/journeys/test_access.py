@@ -84,6 +84,8 @@ def pages_of(weighed, opened, shop):
         "/planner/demand/",
         "/grinder/",
         "/grinder/log/",
+        "/grinder/log/print/",
+        "/grinder/rules/",
         "/bench/",
         "/?wall=1",
         reverse("cooler:bag", args=[bag.pk]),

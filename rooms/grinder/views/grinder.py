@@ -33,6 +33,7 @@ from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
 BATCHES = 3
+MOST_OPEN = 12
 """So many products at once."""
 
 
@@ -89,7 +90,7 @@ def front_page(
         "begin": BeginForm(),
         "forms": forms or blend_forms(BATCHES),
         "machine": machine_now(),
-        "open": Batch.objects.in_grinder(),
+        "open": Batch.objects.in_grinder()[:MOST_OPEN],
         "eyes": eyes_in_words(known),
         "rules": rules,
         "adults": FOR_ADULTS,

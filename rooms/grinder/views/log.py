@@ -16,6 +16,7 @@ from rooms.common.tables import csv_text
 from rooms.grinder.models import Batch
 from rooms.grinder.queries.log import COLUMNS, found, records
 from rooms.grinder.queries.tubs import tubs_now
+from rooms.grinder.views.grinder import MOST_OPEN
 from rooms.staff.rights import Right, may
 
 
@@ -65,5 +66,5 @@ def records_page(request: HttpRequest) -> HttpResponse:
 def due(request: HttpRequest) -> HttpResponse:
     """For the morning's page: tubs past their day, batches still in the grinder."""
     tubs = [one for one in tubs_now(timezone.localdate()) if one.is_due and one.left > 0]
-    context = {"due": tubs, "open": Batch.objects.in_grinder()}
+    context = {"due": tubs, "open": Batch.objects.in_grinder()[:MOST_OPEN]}
     return render(request, "grinder/_due.html", context)
