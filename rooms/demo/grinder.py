@@ -58,7 +58,7 @@ SEASONINGS: tuple[tuple[str, str, str, list[str], str], ...] = (
 PAST = 12
 """Days with a batch before today."""
 FROM = {"supplier": "Skerry Point Packing", "establishment": "M-0417"}
-EYE_IS_OFF = Decimal("0.03")
+EYE_IS_OFF = Decimal("0.002")
 """How much leaner than it is Ines judges trim."""
 
 

@@ -283,7 +283,9 @@ class RulesForm(forms.Form):
         label="Warmest meat that is ground, °C", least=-2, most=WARMEST, example="4.4"
     )
     allowance = Percent(label="A label allows over its fat, points", least=0, most=5)
-    near = Percent(label="A blend is asked within, points", above=0, most=3, example="1")
+    near = Percent(
+        label="A blend may be leaner than asked by, points", above=0, most=3, example="1"
+    )
     from_case = forms.ChoiceField(
         label="Pieces of the case go into a tub",
         choices=GrinderRules.FromCase.choices,

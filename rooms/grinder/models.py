@@ -65,7 +65,7 @@ class GrinderRules(models.Model):
     allowance = PlainDecimalField(default=Decimal("0.02"))
     """What a label allows over its stated fat, as a share."""
     near = PlainDecimalField(default=Decimal("0.01"))
-    """How near to its lean a blend is asked, as a share."""
+    """How much leaner than asked a blend may be, as a share; fatter it is not."""
     most_fat = models.JSONField(default=dict)
     """The shop's own most fat of a name, as a share: {"ground beef": "0.27"}."""
     from_case = models.CharField(max_length=5, choices=FromCase, default=FromCase.ASKED)

@@ -168,8 +168,8 @@ def _in(pounds: Decimal, unit: Unit) -> Weight:
 
 def _batch(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> dict[str, Any]:
     weight, fat = _settled(one, rows, rules)
+    least, most = _range(fat, rules)
     with working():
-        least, most = max(fat - rules.near, ZERO), min(fat + rules.near, ONE)
         limit = min(fat + rules.allowance, ONE)
     cap = _cap(one, rules)
     if cap is not None and least > cap:
@@ -195,6 +195,16 @@ def _batch(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> dict[
         own = one.seasoning
         row["seasoning"] = {"id": own.pk, "name": own.name, "share": f"{own.share:f}"}
     return row
+
+
+A_HAIR = Decimal("0.0005")
+"""What the decimals of a lean that was typed hide."""
+
+
+def _range(fat: Decimal, rules: GrinderRules) -> tuple[Decimal, Decimal]:
+    """A blend is never fatter in the mean than its label says, and little leaner."""
+    with working():
+        return max(fat - rules.near, ZERO), min(fat + A_HAIR, ONE)
 
 
 def _cap(one: Asked, rules: GrinderRules) -> Decimal | None:
@@ -223,7 +233,7 @@ def _settled(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> tup
             fat, pounds = (own.fat * HUNDRED).to_integral_value(ROUND_CEILING) / HUNDRED, own.pounds
         else:
             fat = ONE - one.lean
-            least, most = max(fat - rules.near, ZERO), min(fat + rules.near, ONE)
+            least, most = _range(fat, rules)
             cap = _cap(one, rules)
             pounds = smallest_batch(musts, others, least, most if cap is None else min(most, cap))
     unit = house().unit

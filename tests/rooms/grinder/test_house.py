@@ -243,8 +243,9 @@ def test_a_tub_is_used_up_with_as_little_else_as_reaches_the_lean(client, two, r
     answer = blend(client, weight="", lean="85", used_up=[str(two[0].pk)])
     assert answer.status_code == 302, told(answer)
     made = BlendPlan.objects.get().document["batches"][0]
-    # by hand: 14 lb at 20 % to 16 % with 7 %: 14 × 4 / 9 more
-    assert abs(D(made["weight"]["value"]) - (14 + D(56) / 9)) < D("0.000001")
+    # by hand: 14 lb at 20 % to 15.05 % with 7 %: 14 × 4.95 / 8.05 more
+    assert abs(D(made["weight"]["value"]) - (14 + D("69.30") / D("8.05"))) < D("0.000001")
+    assert made["fat"] == {"least": "0.14", "most": "0.1505"}
 
 
 @pytest.mark.parametrize(
