@@ -39,6 +39,10 @@ def main(argv: Sequence[str] | None = None) -> int:
     five.add_argument("file", help="a document of a day, or - for standard input")
     six = commands.add_parser("blend", help="tubs into batches of a fat share, the cheapest way")
     six.add_argument("file", help="a document of a blend, or - for standard input")
+    seven = commands.add_parser("label", help="a tray label: words, numbers, codes")
+    seven.add_argument("file", help="a document of a label, or - for standard input")
+    seven.add_argument("--png", help="a file to draw it into")
+    seven.add_argument("--pdf", help="a file to draw it into")
     wanted = parser.parse_args(argv)
     work = {
         "compute": _compute,
@@ -47,6 +51,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         "compare": _compare,
         "choose": _choose,
         "blend": _blend,
+        "label": lambda data: _label(data, wanted.png, wanted.pdf),
     }[wanted.command]
     try:
         result = work(load_json(wanted.file))
@@ -98,6 +103,26 @@ def _blend(data: Any) -> dict[str, Any]:
         begin()
     blend = read_blend(data)
     return write_blend(blend, solve_blend(blend))
+
+
+def _label(data: Any, png: str | None, pdf: str | None) -> dict[str, Any]:
+    from cutting.documents.label import read_label, write_label
+
+    label = read_label(data)
+    for name, kind in ((png, "png"), (pdf, "pdf")):
+        if name:
+            from rooms.common.labels import drawn_as  # this loads the drawing libraries
+
+            _write(name, drawn_as(label, kind))
+    return write_label(label)
+
+
+def _write(name: str, content: bytes) -> None:
+    try:
+        with open(name, "wb") as handle:
+            handle.write(content)
+    except OSError as error:
+        raise refused(f"{name!a}: {error.strerror}", "a file that can be written") from None
 
 
 @contextmanager

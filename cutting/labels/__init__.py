@@ -1,0 +1,1 @@
+"""Trays and their labels: numbers, words, codes. See docs/formats/label.md."""
