@@ -20,7 +20,7 @@ def page(path: Path, **shown: str) -> web.Response:
     nonce = secrets.token_urlsafe(16)
     policy = (
         f"default-src 'none'; script-src 'nonce-{nonce}'; style-src 'nonce-{nonce}';"
-        " connect-src 'self'; img-src data:; form-action 'self'; base-uri 'none';"
+        " connect-src 'self'; img-src 'self' data:; form-action 'self'; base-uri 'none';"
         " frame-ancestors 'none'"
     )
     text = path.read_text(encoding="utf-8").replace(PLACE, nonce)

@@ -27,6 +27,7 @@ INSTALLED_APPS = [
     "rooms.grinder",
     "rooms.planner",
     "rooms.counter",
+    "rooms.trays",
     "rooms.today",
 ]
 
@@ -175,6 +176,9 @@ SOLVER_URL = "http://127.0.0.1:8004"
 
 # Where the fat tester answers: `python -m devices.fat_tester --port 8005`; empty where there is none.
 TESTER_URL = ""
+
+# Where the label printer answers: `python -m devices.label_printer --port 8006`; empty where there is none.
+PRINTER_URL = ""
 
 # What a shop decides for itself is kept with its records: see rooms/shop.
 

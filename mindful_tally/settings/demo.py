@@ -23,6 +23,8 @@ SOLVER_PORT = int(os.environ.get("SOLVER_PORT", str(PORT + 4)))
 SOLVER_URL = f"http://127.0.0.1:{SOLVER_PORT}"
 TESTER_PORT = int(os.environ.get("TESTER_PORT", str(PORT + 5)))
 TESTER_URL = f"http://127.0.0.1:{TESTER_PORT}"
+PRINTER_PORT = int(os.environ.get("PRINTER_PORT", str(PORT + 6)))
+PRINTER_URL = f"http://127.0.0.1:{PRINTER_PORT}"
 PROBE_PORT = int(os.environ.get("PROBE_PORT", str(PORT + 2)))
 PROBE_PANEL = f"http://127.0.0.1:{PROBE_PORT}/panel"
 

@@ -15,6 +15,7 @@ ROOMS = (
     ("layout", "Layout", "layout:front"),
     ("bench", "Bench", "bench:front"),
     ("grinder", "Grinder", "grinder:front"),
+    ("trays", "Trays", "trays:front"),
     ("counter", "Counter", "counter:prices"),
 )
 ROOM_OF = {"pricebook": "counter"}

@@ -36,6 +36,7 @@ from rooms.demo.cooler import (
 from rooms.demo.counter import make_book, make_counter
 from rooms.demo.cutting_room import cut
 from rooms.demo.grinder import make_grinder
+from rooms.demo.trays import make_trays
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
 from rooms.shop.actions.change import Changer, change
@@ -86,6 +87,7 @@ def make_shop(now: datetime) -> int:
     make_sales(now, random.Random(SEED + 2))  # noqa: S311
     make_block(now, people, rng)
     make_grinder(now, people, random.Random(SEED + 3))  # noqa: S311
+    make_trays(people, random.Random(SEED + 4))  # noqa: S311
     return len(scripts)
 
 

@@ -218,6 +218,13 @@ def pull(key: UUID, tub_id: UUID, pulled: Pulled, by_id: int | None) -> TubIn:
 
     Raises Refused where the house takes none, BadInput for an unknown lot where it asks for one.
     """
+    tray = " ".join(pulled.tray.split())
+    lots = lots_of_tray(tray) if tray else [{"lot": "", "piece": "from the case"}]
+    return pull_lots(key, tub_id, pulled, lots, by_id)
+
+
+def pull_lots(key: UUID, tub_id: UUID, pulled: Pulled, lots: list[Lot], by_id: int | None) -> TubIn:
+    """The same where the tray's lots are on record."""
     rules, already = house_rules(), TubIn.objects.filter(key=key).first()
     if already is not None:
         return already
@@ -225,11 +232,9 @@ def pull(key: UUID, tub_id: UUID, pulled: Pulled, by_id: int | None) -> TubIn:
         raise Refused("House rule: nothing of the case goes into a tub.")
     if pulled.is_sent_back and not rules.takes_sent_back:
         raise Refused("House rule: nothing that was sent back goes into a tub.")
-    tray = " ".join(pulled.tray.split())
-    if not tray and rules.from_case == GrinderRules.FromCase.KNOWN:
+    if not pulled.tray.split() and rules.from_case == GrinderRules.FromCase.KNOWN:
         raise BadInput("Lot: it is empty; what stands on the tray's label is right (house rule).")
     source = TubIn.Source.BACK if pulled.is_sent_back else TubIn.Source.CASE
-    lots = lots_of_tray(tray) if tray else [{"lot": "", "piece": "from the case"}]
     return put_in(key, tub_id, pulled.weight, lots, pulled.day, by_id, source=source)
 
 

@@ -30,6 +30,7 @@ class Command(BaseCommand):
             (settings.TRIM_PORT, "TRIM_PORT"),
             (settings.SOLVER_PORT, "SOLVER_PORT"),
             (settings.TESTER_PORT, "TESTER_PORT"),
+            (settings.PRINTER_PORT, "PRINTER_PORT"),
         )
         for wanted, name in ports:
             with socket.socket() as tried:
@@ -79,6 +80,9 @@ class Command(BaseCommand):
         ]
         solver = [sys.executable, "-m", "mindful_tally.solver", "--port", str(settings.SOLVER_PORT)]
         tester = [sys.executable, "-m", "devices.fat_tester", "--port", str(settings.TESTER_PORT)]
+        outbox = str(Path(settings.DATABASES["default"]["NAME"]).parent / "outbox")
+        printer = [sys.executable, "-m", "devices.label_printer", "--outbox", outbox]
+        printer += ["--port", str(settings.PRINTER_PORT)]
         environment = {
             **os.environ,
             "DJANGO_SETTINGS_MODULE": "mindful_tally.settings.demo",
@@ -87,11 +91,12 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
         started = [
             subprocess.Popen(command, cwd=settings.ROOT, env=environment)  # noqa: S603
-            for command in (*bridges, web, probe, solver, tester)
+            for command in (*bridges, web, probe, solver, tester, printer)
         ]
         self.stdout.write(f"scales: http://{HOST}:{scale_port}/panel and {settings.TRIM_PORT}")
         self.stdout.write(f"probe: http://{HOST}:{probe_port}/panel")
         self.stdout.write(f"fat tester: http://{HOST}:{settings.TESTER_PORT}/panel")
+        self.stdout.write(f"label printer: http://{HOST}:{settings.PRINTER_PORT}/panel")
         self.stdout.write(f"office log-in: {settings.DEMO_LOGIN}; PINs: {settings.DEMO_PINS}")
         self.stdout.write(f"ready: http://{HOST}:{port}/  (Ctrl-C ends it)")
         self.stdout.flush()

@@ -1,0 +1,55 @@
+// Packing: what lies on the scale goes to the server as the scale signed it, by a touch or by itself.
+// By itself: the scale is empty, then something lies on it and is steady: one tray, until it is empty again.
+let reading = null, armed = false, isOut = false;
+const EMPTY_DIVISIONS = 2;
+const form = () => document.getElementById("pack");
+const said = (text) => (document.getElementById("said").textContent = text);
+
+function isEmpty(now) {
+  return now.weight !== null && Math.abs(Number(now.weight)) <= EMPTY_DIVISIONS * Number(now.division || 0);
+}
+
+document.addEventListener("scale:reading", ({ detail }) => {
+  reading = detail;
+  if (isEmpty(reading)) armed = true;
+  const byItself = form()?.querySelector("[data-by-itself]").checked;
+  if (byItself && armed && !isOut && reading.state === "steady" && !isEmpty(reading)) {
+    armed = false;
+    pack();
+  }
+});
+
+function pack() {
+  if (reading?.state !== "steady") return said(`Wait until the scale is steady; it is ${reading?.state || "not there"}.`);
+  if (isEmpty(reading)) return said("The scale is empty; put a tray on it.");
+  form().elements.proof.value = JSON.stringify(reading);
+  form().elements.weight.value = "";
+  form().requestSubmit();
+}
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-packs]")) {
+    event.preventDefault();
+    pack();
+  } else if (event.target.closest("[data-typed]")) {
+    form().elements.proof.value = "";
+  }
+});
+// One tray at a time; the tick stays over the answer.
+let ticked = false;
+document.addEventListener("htmx:beforeRequest", ({ detail }) => {
+  if (detail.elt.id !== "pack") return;
+  isOut = true;
+  ticked = form().querySelector("[data-by-itself]").checked;
+});
+document.addEventListener("htmx:afterSwap", ({ detail }) => {
+  if (detail.target.id !== "packing") return;
+  isOut = false;  // the form itself is another now, so it hears nothing of its own end
+  form().querySelector("[data-by-itself]").checked = ticked;
+});
+for (const trouble of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) {
+  document.addEventListener(trouble, () => {
+    isOut = false;
+    said("The server does not answer; nothing was packed. Try again.");
+  });
+}

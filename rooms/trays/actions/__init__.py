@@ -1,0 +1,1 @@
+"""Every change of the trays: one function each."""

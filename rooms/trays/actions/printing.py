@@ -1,0 +1,112 @@
+"""The printer's queue: each label once, in order, reprints marked as such."""
+
+import uuid
+from dataclasses import dataclass
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from rooms.common.errors import BadInput, Refused
+from rooms.common.labels import as_pdf, as_png
+from rooms.trays.models import PrintJob, Tray
+from rooms.trays.rules.labelling import label_rules, picture_of
+from rooms.trays.rules.printer import Drawn, NotPrinted, send
+
+CLAIM = timedelta(seconds=20)
+"""Whoever sends a label has so long; then somebody else sends it again, under the same name."""
+MOST_AT_ONCE = 20
+
+
+def queue_tray(tray: Tray, by_id: int | None, copy: int = 0) -> PrintJob:
+    """Its label waits for the printer."""
+    document = tray.document
+    return PrintJob.objects.create(
+        kind=PrintJob.Kind.TRAY,
+        tray=tray,
+        title=f"{document['product']['name']}, {tray.net:f} {tray.unit}"[:120],
+        document=document,
+        stock=label_rules().stock,
+        copy=copy,
+        made_at=timezone.now(),
+        by_id=by_id,
+    )
+
+
+def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
+    """The label again, marked as a reprint. The same key again changes nothing.
+
+    Raises Refused while the first still waits for the printer.
+    """
+    with transaction.atomic():
+        already = PrintJob.objects.filter(key=key).first()
+        if already is not None:
+            return already
+        tray = Tray.objects.select_for_update().filter(pk=tray_id).first()
+        if tray is None:
+            raise BadInput("Tray: there is no such tray.")
+        if tray.jobs.filter(state=PrintJob.State.WAITING).exists():
+            raise Refused(f"{tray}: its label waits for the printer still.")
+        copies = tray.jobs.count()
+        job = queue_tray(tray, by_id, copies)
+        PrintJob.objects.filter(pk=job.pk).update(key=key)
+        job.key = key
+    return job
+
+
+@dataclass(frozen=True)
+class Printed:
+    """How many came out, how many wait, what the printer says where it does not print."""
+
+    came_out: int
+    waiting: int
+    trouble: str
+
+
+def print_waiting() -> Printed:
+    """Sends what waits, in order, until one does not come out. Whoever is killed in the middle loses
+    nothing: the next who asks sends that label again under its name, and it comes out once."""
+    came_out, trouble = 0, ""
+    while came_out < MOST_AT_ONCE:
+        job = _claim()
+        if job is None:
+            break
+        picture = picture_of(job.document, job.stock, job.copy)
+        try:
+            send(job.key, Drawn(job.title, as_png(picture), as_pdf([picture])))
+        except NotPrinted as why:
+            trouble = str(why)
+            own = PrintJob.objects.filter(pk=job.pk, state=PrintJob.State.WAITING)
+            own.update(claimed_at=None, said=trouble[:200])
+            break
+        PrintJob.objects.filter(pk=job.pk).update(
+            state=PrintJob.State.PRINTED, printed_at=timezone.now(), claimed_at=None, said=""
+        )
+        came_out += 1
+    waiting = PrintJob.objects.filter(state=PrintJob.State.WAITING).count()
+    return Printed(came_out, waiting, trouble)
+
+
+def _claim() -> PrintJob | None:
+    """The first that waits; None where there is none, or somebody is sending it."""
+    with transaction.atomic():
+        waiting = PrintJob.objects.select_for_update().filter(state=PrintJob.State.WAITING)
+        job = waiting.order_by("id").first()
+        now = timezone.now()
+        if job is None or (job.claimed_at is not None and now - job.claimed_at < CLAIM):
+            return None
+        job.claimed_at = now
+        job.save(update_fields=["claimed_at"])
+    return job
+
+
+def drop_job(job_id: int, by_id: int | None) -> None:
+    """A label that nobody wants any more leaves the queue; one that is printed stays printed."""
+    with transaction.atomic():
+        job = PrintJob.objects.select_for_update().filter(pk=job_id).first()
+        if job is None:
+            raise BadInput("Label: there is no such label in the queue.")
+        if job.state == PrintJob.State.PRINTED:
+            raise Refused("This label came out already.")
+        job.state = PrintJob.State.DROPPED
+        job.save(update_fields=["state"])

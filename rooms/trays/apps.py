@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class TraysConfig(AppConfig):
+    name = "rooms.trays"
+    label = "trays"

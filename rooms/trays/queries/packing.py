@@ -1,0 +1,140 @@
+"""What the page of packing shows: products with a price, what they can be packed from, the last trays."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from decimal import Decimal
+from typing import Any
+
+from django.utils import timezone
+
+from cutting.quantities import ZERO, Unit, Weight, working
+from rooms.bench.models import CuttingTest
+from rooms.bench.rules.rows import load_all
+from rooms.grinder.models import Batch
+from rooms.pricebook.models import Product
+from rooms.pricebook.queries.book import prices_on
+from rooms.trays.models import PrintJob, Tray, TrayTare
+from rooms.trays.rules.source import packed_of
+
+LATELY = timedelta(days=3)
+SHOWN = 12
+
+
+@dataclass(frozen=True)
+class ProductChoice:
+    """A product that can be packed today, with its price."""
+
+    product: Product
+    price: Any
+
+
+def products(today: date) -> list[ProductChoice]:
+    """What is sold and has a price today, by animal and name: two queries."""
+    rows = list(Product.objects.filter(is_sold=True).select_related("cut"))
+    prices = prices_on(today, [one.pk for one in rows])
+    return [ProductChoice(one, prices[one.pk]) for one in rows if one.pk in prices]
+
+
+@dataclass(frozen=True)
+class SourceChoice:
+    """What a product can be packed from, and how much of it is left."""
+
+    text: str
+    words: str
+    left: Weight
+
+
+def sources(product: Product) -> list[SourceChoice]:
+    """Piles of the last days, batches, trays at the block, with something left: nine queries."""
+    return [*_piles(product), *_batches(product), *_trays(product)]
+
+
+def _piles(product: Product) -> list[SourceChoice]:
+    since = timezone.now() - LATELY
+    tests = CuttingTest.objects.filter(started_at__gte=since, imported_at=None)
+    tests = tests.filter(species=product.cut.species)
+    packed: dict[int | None, list[Tray]] = {}
+    for tray in Tray.objects.standing().filter(output__test__in=tests):
+        packed.setdefault(tray.output_id, []).append(tray)
+    found = []
+    for rows in load_all(list(tests)):
+        for output in rows.piles:
+            if output.cut_id != product.cut_id:
+                continue
+            unit = Unit(rows.test.weight_unit)
+            with working():
+                lies = sum((w.reading.weight.to(unit) for w in rows.of(output)), ZERO)
+                left = lies - packed_of(packed.get(output.pk, []), unit)
+            if left > 0:
+                words = f"{rows.test.piece_name}, test {rows.test.number}: {output.name}"
+                found.append(SourceChoice(f"test:{output.pk}", words, Weight(left, unit)))
+    return found
+
+
+def _batches(product: Product) -> list[SourceChoice]:
+    since = timezone.now() - LATELY
+    rows = Batch.objects.standing().filter(product=product, begun_at__gte=since)
+    found = []
+    for batch in rows.exclude(got=None).prefetch_related("packed__taken_back"):
+        with working():
+            packed = sum(
+                (one.weight for one in batch.packed.all() if not hasattr(one, "taken_back")), ZERO
+            )
+            left = batch.got - packed
+        if left > 0:
+            weight = Weight(left, Unit(batch.unit))
+            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", weight))
+    return found
+
+
+def _trays(product: Product) -> list[SourceChoice]:
+    rows = Tray.objects.filter(product__cut__species=product.cut.species, life="to_block")
+    found = []
+    for tray in rows.prefetch_related("again"):
+        again = [one for one in tray.again.all() if one.life != "undone"]
+        with working():
+            left = Weight(tray.net - packed_of(again, Unit(tray.unit)), Unit(tray.unit))
+        if left.value > 0:
+            found.append(SourceChoice(f"tray:{tray.pk}", f"{tray} at the block", left))
+    return found
+
+
+def tares() -> dict[int, TrayTare]:
+    """The tare of each tray set, by its id: one query."""
+    return {one.size_id: one for one in TrayTare.objects.select_related("size")}
+
+
+def last_trays(day: date) -> list[Tray]:
+    """Of a day, the newest first: one query."""
+    return list(Tray.objects.filter(packed_on=day).select_related("product")[:SHOWN])
+
+
+@dataclass(frozen=True)
+class Queue:
+    """Labels that wait, and what the printer said last."""
+
+    waiting: list[PrintJob]
+
+    @property
+    def trouble(self) -> str:
+        return next((one.said for one in self.waiting if one.said), "")
+
+
+def queue() -> Queue:
+    """One query."""
+    return Queue(list(PrintJob.objects.filter(state=PrintJob.State.WAITING)[:50]))
+
+
+@dataclass(frozen=True)
+class Today:
+    """How many trays of a day, how much they weigh and cost."""
+
+    many: int
+    total: Decimal
+
+
+def of_day(day: date) -> Today:
+    """One query."""
+    rows = Tray.objects.standing().filter(packed_on=day).values_list("total", flat=True)
+    with working():
+        return Today(len(rows), sum(rows, ZERO))

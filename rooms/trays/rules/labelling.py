@@ -1,0 +1,134 @@
+"""The document of a tray's label, as docs/formats/label.md has it, with the shop's own lines."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from cutting.documents.label import read_label
+from cutting.drawing.label import LabelPicture, Stock, label_picture
+from cutting.labels.tray_label import TrayLabel, lines_of
+from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
+from rooms.catalog.models import Muscle
+from rooms.common.barcodes import symbols_of
+from rooms.pricebook.models import Product
+from rooms.shop.rules.current import house
+from rooms.shop.rules.dates import said_day
+from rooms.trays.models import LabelRules, ProductLabel
+from rooms.trays.rules.source import Source
+
+COOK_GROUND = "Cook it through: 160 °F (71 °C) in the middle."
+COOK_WHOLE = "Cook to 145 °F (63 °C) in the middle; rest three minutes."
+"""USDA FSIS safe minimum temperatures."""
+
+
+def label_rules() -> LabelRules:
+    """What ships where the shop has said nothing: one query."""
+    return LabelRules.objects.first() or LabelRules()
+
+
+def keeps_days(product: Product, own: ProductLabel | None, rules: LabelRules) -> int:
+    """Days after packing that a tray of it is sold."""
+    if own is not None and own.keeps_days is not None:
+        return own.keeps_days
+    return rules.keeps_ground_days if product.cut.is_ground else rules.keeps_days
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """What the scale showed, and the tare that comes off."""
+
+    gross: Weight
+    tare: Weight
+    division: Weight
+
+
+def label_document(
+    product: Product,
+    own: ProductLabel | None,
+    price: UnitPrice,
+    weighed: Weighed,
+    days: tuple[date, date],
+    source: Source,
+    serial: str,
+    rules: LabelRules,
+) -> dict[str, Any]:
+    """`days`: packed on and sell by."""
+    name = f"{product.name}, {source.lean}" if source.lean else product.name
+    row: dict[str, Any] = {"name": name, "species": product.cut.species, "price": _price(price)}
+    muscle = product.cut.muscle
+    if muscle is not None and muscle.kind != Muscle.Kind.MATERIAL:
+        row["muscle"] = muscle.name
+    if own is not None:
+        row |= {key: getattr(own, key) for key in ("item", "gtin") if getattr(own, key)}
+    document: dict[str, Any] = {
+        "format": "mindful-tally.label",
+        "version": 1,
+        "currency": house().currency,
+        "product": row,
+        "gross": _weight(weighed.gross),
+        "tare": _weight(weighed.tare),
+        "division": _weight(weighed.division),
+        "packed_on": days[0].isoformat(),
+        "sell_by": days[1].isoformat(),
+        "serial": serial,
+        "tenderized": product.cut.is_tenderized,
+        "frozen_before": source.was_frozen,
+        "kept_facts": source.facts,
+        "facts": [*source.facts, *_facts(product, own, weighed)],
+    }
+    document |= {
+        key: value
+        for key, value in (
+            ("lot", source.lot),
+            ("country", source.country),
+            ("origin_claim", source.claim),
+            ("ingredients", source.ingredients),
+            ("link", rules.link),
+        )
+        if value
+    }
+    if rules.place:
+        document["shop"] = {"name": house().name, "place": rules.place}
+    if rules.store_code and own is not None and own.item:
+        document["store_code"] = rules.store_code
+    return document
+
+
+def _facts(product: Product, own: ProductLabel | None, weighed: Weighed) -> list[str]:
+    found = [COOK_GROUND if product.cut.is_ground else COOK_WHOLE]
+    if own is not None and own.serving:
+        with working():
+            net = weighed.gross.to(Unit.G) - weighed.tare.to(Unit.G)
+            many = max((net / own.serving).to_integral_value(), ONE)
+        found.append(f"Serves {many:f}, {own.serving:f} g each.")
+    return found
+
+
+def _price(price: UnitPrice) -> dict[str, str]:
+    return {"amount": f"{price.amount:f}", "per": price.per.value}
+
+
+def _weight(weight: Weight) -> dict[str, str]:
+    return {"value": f"{weight.value:f}", "unit": weight.unit.value}
+
+
+def readable(document: dict[str, Any]) -> TrayLabel:
+    """The label, without what only a label with a name of the store's own may lack."""
+    row = document["product"]
+    if "item" in row or "gtin" in row:
+        return read_label(document)
+    return read_label(document | {"product": row | {"item": NO_ITEM}})
+
+
+NO_ITEM = "00000"
+"""Stands in where the shop has given a product no number: then there is no code."""
+
+
+def picture_of(document: dict[str, Any], stock: str, copy: int = 0) -> LabelPicture:
+    """The label as it is printed; a reprint says so."""
+    label = readable(document)
+    facts = list(document.get("facts", []))
+    if copy:
+        facts.insert(0, f"Reprint {copy}")
+    own = Stock(stock)
+    return label_picture(lines_of(label, facts, said_day), symbols_of(label, own), own)

@@ -1,0 +1,15 @@
+from django.urls import path
+
+from rooms.trays.views import pack, tray
+
+app_name = "trays"
+urlpatterns = [
+    path("", pack.front, name="front"),
+    path("queue/", pack.queue_part, name="queue"),
+    path("queue/send/", pack.send_waiting, name="send"),
+    path("queue/drop/", pack.drop, name="drop"),
+    path("tares/", pack.tare_page, name="tares"),
+    path("labels/", tray.rules_page, name="rules"),
+    path("<uuid:tray_id>/", tray.tray, name="tray"),
+    path("<uuid:tray_id>/label.<str:kind>", tray.label_file, name="label"),
+]

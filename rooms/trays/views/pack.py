@@ -1,0 +1,169 @@
+"""Packing: a product, then tray after tray on the scale; the printer's queue."""
+
+import uuid
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from cutting.quantities import Unit, Weight
+from rooms.bench.actions.reading import read_proof
+from rooms.bench.rules.scales import scale_of
+from rooms.common.errors import BadInput, Refused
+from rooms.common.refusals import Told, told_by
+from rooms.shop.rules.current import house
+from rooms.staff.block import by_id
+from rooms.staff.rights import Right, may
+from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
+from rooms.trays.actions.printing import drop_job, print_waiting
+from rooms.trays.forms import PackForm, TareForm
+from rooms.trays.models import Tray
+from rooms.trays.queries.packing import last_trays, of_day, products, queue, sources, tares
+
+LONGEST_NUMBER = 17
+
+
+def is_number(text: str) -> bool:
+    """Whether it may be the number of a row."""
+    return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
+
+
+def faults_of(form: Any) -> str:
+    return " ".join(
+        f"{form.fields[name].label or name}: {' '.join(each)}" for name, each in form.errors.items()
+    )
+
+
+@may(Right.WEIGH)
+@require_http_methods(["GET", "POST"])
+def front(request: HttpRequest) -> HttpResponse:
+    """Choose a product once, then put tray after tray on the scale."""
+    told, packed = Told(), None
+    asked = request.POST if request.method == "POST" else request.GET
+    form = PackForm(request.POST) if request.method == "POST" else None
+    if form is not None:
+        with told:
+            packed = _pack(request, form)
+            print_waiting()
+            if not request.headers.get("HX-Request"):
+                return redirect(
+                    f"{request.path}?product={packed.product_id}&from={form.cleaned_data['source']}"
+                )
+    return _page(request, asked, told, packed, form)
+
+
+def _pack(request: HttpRequest, form: PackForm) -> Tray:
+    if not form.is_valid():
+        raise BadInput(faults_of(form))
+    data = form.cleaned_data
+    typed = None
+    if data["weight"] is not None:
+        typed = Weight(data["weight"], Unit(data["unit"] or house().unit.value))
+    packing = Packing(
+        data["key"],
+        data["product"],
+        data["size"].pk,
+        data["source"],
+        typed,
+        read_proof(data["proof"]) if data["proof"] else None,
+        data["pieces"],
+    )
+    return pack_tray(packing, by_id(request))
+
+
+def _page(
+    request: HttpRequest, asked: Any, told: Told, packed: Tray | None, form: PackForm | None
+) -> HttpResponse:
+    today, named = timezone.localdate(), asked.get("product", "")
+    choices, measured = products(today), tares()
+    chosen = next(
+        (one for one in choices if is_number(named) and one.product.pk == int(named)), None
+    )
+    source = asked.get("source", asked.get("from", ""))
+    if form is None or packed is not None:
+        initial: dict[str, Any] = {
+            "product": named,
+            "source": source,
+            "unit": scale_of(request).unit,
+        }
+        if chosen is not None:
+            initial["size"] = chosen.product.tray_id
+        if form is not None:
+            initial |= {"size": form.cleaned_data["size"], "pieces": form.cleaned_data["pieces"]}
+        form = PackForm(initial=initial)
+    context = {
+        "choices": choices,
+        "chosen": chosen,
+        "sources": sources(chosen.product) if chosen else [],
+        "source": source,
+        "form": form,
+        "tares": measured.values(),
+        "scale": scale_of(request),
+        "packed": packed,
+        "trays": last_trays(today),
+        "of_day": of_day(today),
+        "queue": queue(),
+        "printer": settings.PRINTER_URL,
+        "refused": told.refused,
+    }
+    part = bool(request.headers.get("HX-Request"))
+    template = "trays/_packing.html" if part else "trays/front.html"
+    return render(request, template, context, status=told.status())
+
+
+@may(Right.LOOK)
+@require_GET
+def queue_part(request: HttpRequest) -> HttpResponse:
+    """Replaces #queue: labels that wait."""
+    return render(request, "trays/_queue.html", {"queue": queue()})
+
+
+@may(Right.WEIGH)
+@require_POST
+def send_waiting(request: HttpRequest) -> HttpResponse:
+    """The printer is asked again."""
+    print_waiting()
+    return render(request, "trays/_queue.html", {"queue": queue()})
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused: _page(request, request.GET, _of(refused), None, None))
+def drop(request: HttpRequest) -> HttpResponse:
+    """A label that nobody wants any more leaves the queue."""
+    text = request.POST.get("row", "")
+    if not is_number(text):
+        raise BadInput("Label: choose one of those shown.")
+    drop_job(int(text), by_id(request))
+    return redirect("trays:front")
+
+
+def _of(refused: Refused) -> Told:
+    told = Told()
+    told.refused = refused
+    return told
+
+
+@may(Right.WEIGH)
+@require_http_methods(["GET", "POST"])
+def tare_page(request: HttpRequest) -> HttpResponse:
+    """What empty tray sets weigh."""
+    told, form = Told(), TareForm(initial={"unit": house().unit.value})
+    if request.method == "POST":
+        form = TareForm(request.POST)
+        with told:
+            if not form.is_valid():
+                raise BadInput(faults_of(form))
+            data = form.cleaned_data
+            measure_tare(
+                data["size"].pk, Weight(data["weight"], Unit(data["unit"])), by_id(request)
+            )
+            return redirect("trays:tares")
+    context = {"form": form, "tares": tares().values(), "refused": told.refused}
+    return render(request, "trays/tares.html", context, status=told.status())
+
+
+KEY = uuid.uuid4
