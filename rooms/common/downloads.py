@@ -9,6 +9,8 @@ TYPES = {
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     "pdf": "application/pdf",
     "json": "application/json; charset=utf-8",
+    "svg": "image/svg+xml; charset=utf-8",
+    "png": "image/png",
 }
 
 

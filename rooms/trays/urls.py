@@ -11,5 +11,5 @@ urlpatterns = [
     path("tares/", pack.tare_page, name="tares"),
     path("labels/", tray.rules_page, name="rules"),
     path("<uuid:tray_id>/", tray.tray, name="tray"),
-    path("<uuid:tray_id>/label.<str:kind>", tray.label_file, name="label"),
+    path("<uuid:tray_id>/label/<slug:kind>/", tray.label_file, name="label"),
 ]

@@ -114,6 +114,7 @@ WRITES_NEED = {
             f"/counter/invoices/{NOBODY}/decide/",
             "/shop/walk/",
             "/grinder/rules/",
+            "/trays/labels/",
             "/shop/beef-rib/",
             "/shop/first-day/beef-rib/",
             "/shop/first-day/over/",
