@@ -168,7 +168,9 @@ def _priced(product_id: int, today: date) -> tuple[Product, Price]:
     price = prices_on(today, [product_id]).get(product_id)
     if price is None:
         later = coming([product_id]).get(product_id)
-        when = f"its price is to come on {later.effective_on:%Y-%m-%d}" if later else "it has no price"
+        when = (
+            f"its price is to come on {later.effective_on:%Y-%m-%d}" if later else "it has no price"
+        )
         raise Refused(f"{product}: {when}; set one that holds today.")
     return product, price
 

@@ -9,8 +9,10 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.common.labels import as_pdf, as_png
+from rooms.pricebook.models import Version
+from rooms.pricebook.queries.book import reprint as reprint_list
 from rooms.trays.models import PrintJob, Tray
-from rooms.trays.rules.labelling import label_rules, picture_of
+from rooms.trays.rules.labelling import label_rules, picture_of_job, tag_document
 from rooms.trays.rules.printer import Drawn, NotPrinted, send
 
 CLAIM = timedelta(seconds=20)
@@ -54,6 +56,30 @@ def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
     return job
 
 
+def print_tags(key: uuid.UUID, number: int, by_id: int | None) -> int:
+    """The shelf tags that a version of the price book makes wrong, into the queue; how many. The same key
+    again changes nothing. Raises BadInput for a version that is not there."""
+    with transaction.atomic():
+        version = Version.objects.filter(number=number).first()
+        if version is None:
+            raise BadInput(f"Version: there is no version {number} of the price book.")
+        tags = reprint_list(version)
+        for tag in tags:
+            own = uuid.uuid5(key, str(tag.product.pk))
+            PrintJob.objects.get_or_create(
+                key=own,
+                defaults={
+                    "kind": PrintJob.Kind.TAG,
+                    "title": str(tag.product)[:120],
+                    "document": tag_document(tag.product, tag.price),
+                    "stock": "tag",
+                    "made_at": timezone.now(),
+                    "by_id": by_id,
+                },
+            )
+    return len(tags)
+
+
 @dataclass(frozen=True)
 class Printed:
     """How many came out, how many wait, what the printer says where it does not print."""
@@ -71,7 +97,7 @@ def print_waiting() -> Printed:
         job = _claim()
         if job is None:
             break
-        picture = picture_of(job.document, job.stock, job.copy)
+        picture = picture_of_job(job)
         try:
             send(job.key, Drawn(job.title, as_png(picture), as_pdf([picture])))
         except NotPrinted as why:

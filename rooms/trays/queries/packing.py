@@ -116,8 +116,12 @@ class Queue:
     waiting: list[PrintJob]
 
     @property
-    def trouble(self) -> str:
-        return next((one.said for one in self.waiting if one.said), "")
+    def words(self) -> str:
+        """“10 labels wait: the roll is empty; put a new one in.”"""
+        many = len(self.waiting)
+        trouble = next((one.said for one in self.waiting if one.said), "")
+        why = f": {trouble}" if trouble else ""
+        return f"{many} labels wait{why}." if many > 1 else f"1 label waits{why}."
 
 
 def queue() -> Queue:

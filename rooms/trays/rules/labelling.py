@@ -6,14 +6,15 @@ from typing import Any
 
 from cutting.documents.label import read_label
 from cutting.drawing.label import LabelPicture, Stock, label_picture
-from cutting.labels.tray_label import TrayLabel, lines_of
+from cutting.drawing.tag import TagLines, tag_picture
+from cutting.labels.tray_label import TrayLabel, lines_of, per_other_unit
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
 from rooms.catalog.models import Muscle
 from rooms.common.barcodes import symbols_of
-from rooms.pricebook.models import Product
+from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 from rooms.shop.rules.dates import said_day
-from rooms.trays.models import LabelRules, ProductLabel
+from rooms.trays.models import LabelRules, PrintJob, ProductLabel
 from rooms.trays.rules.source import Source
 
 COOK_GROUND = "Cook it through: 160 °F (71 °C) in the middle."
@@ -132,3 +133,26 @@ def picture_of(document: dict[str, Any], stock: str, copy: int = 0) -> LabelPict
         facts.insert(0, f"Reprint {copy}")
     own = Stock(stock)
     return label_picture(lines_of(label, facts, said_day), symbols_of(label, own), own)
+
+
+def tag_document(product: Product, price: Price) -> dict[str, Any]:
+    """What a shelf tag tells, as it is when it is printed."""
+    own = price.unit_price
+    other = per_other_unit(own)
+    muscle = product.cut.muscle
+    is_muscle = muscle is not None and muscle.kind != Muscle.Kind.MATERIAL
+    return {
+        "name": product.name,
+        "under": muscle.name if muscle is not None and is_muscle else "",
+        "price": f"{own.amount:f}",
+        "per": f"a {own.per.value}",
+        "other": f"{other.amount:f} a {other.per.value}" if product.shows_both else "",
+        "since": f"from {said_day(price.effective_on)}",
+    }
+
+
+def picture_of_job(job: PrintJob) -> LabelPicture:
+    """A tray label or a shelf tag, as it waits for the printer."""
+    if job.kind == PrintJob.Kind.TAG:
+        return tag_picture(TagLines(**job.document))
+    return picture_of(job.document, job.stock, job.copy)

@@ -18,7 +18,7 @@ from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
-from rooms.trays.actions.printing import drop_job, print_waiting
+from rooms.trays.actions.printing import drop_job, print_tags, print_waiting
 from rooms.trays.forms import PackForm, TareForm
 from rooms.trays.models import Tray
 from rooms.trays.queries.packing import last_trays, of_day, products, queue, sources, tares
@@ -90,7 +90,8 @@ def _page(
             "unit": scale_of(request).unit,
         }
         if chosen is not None:
-            initial["size"] = chosen.product.tray_id
+            only = next(iter(measured)) if len(measured) == 1 else None
+            initial["size"] = chosen.product.tray_id or only
         if form is not None:
             initial |= {"size": form.cleaned_data["size"], "pieces": form.cleaned_data["pieces"]}
         form = PackForm(initial=initial)
@@ -148,6 +149,20 @@ def _of(refused: Refused) -> Told:
 
 
 @may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused, number: _page(request, request.GET, _of(refused), None, None))
+def tags(request: HttpRequest, number: int) -> HttpResponse:
+    """The shelf tags that a version of the price book makes wrong are printed."""
+    try:
+        key = uuid.UUID(request.POST.get("key", ""))
+    except ValueError:
+        raise BadInput("Key: the page is damaged; open it again.") from None
+    print_tags(key, number, by_id(request))
+    print_waiting()
+    return redirect("trays:front")
+
+
+@may(Right.WEIGH)
 @require_http_methods(["GET", "POST"])
 def tare_page(request: HttpRequest) -> HttpResponse:
     """What empty tray sets weigh."""
@@ -164,6 +179,3 @@ def tare_page(request: HttpRequest) -> HttpResponse:
             return redirect("trays:tares")
     context = {"form": form, "tares": tares().values(), "refused": told.refused}
     return render(request, "trays/tares.html", context, status=told.status())
-
-
-KEY = uuid.uuid4

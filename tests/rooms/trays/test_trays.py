@@ -20,6 +20,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import CameOut, finish_batch
 from rooms.grinder.models import Batch, TubIn
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Price, Product, TraySize
 from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
@@ -371,6 +372,21 @@ def test_trays_and_what_was_thrown_away_never_weigh_more_than_the_pile(weighed, 
         lies = sum(w.value for w in standing.of(output))
         out = sum((one.net for one in Tray.objects.standing().filter(output=output)), D(0))
     assert out <= lies
+
+
+def test_the_shelf_tags_that_a_version_makes_wrong_are_printed_once(client, numbered, printer):
+    manager = person("bram").pk
+    number = set_prices([NewPrice(numbered, D("13.49"))], Origin(manager, why="beef is up")).number
+    at, key = reverse("trays:tags", args=[number]), KEY()
+    for _ in range(2):
+        assert client.post(at, {"key": key}).status_code == 302
+    (job,) = PrintJob.objects.all()
+    assert (job.kind, job.document["price"], len(printer.out)) == ("tag", "13.49", 1)
+    assert "To the label printer" in words_of(
+        client.get(reverse("pricebook:version", args=[number]))
+    )
+    assert client.post(reverse("trays:tags", args=[9999]), {"key": KEY()}).status_code == 422
+    assert client.post(at, {"key": "x"}).status_code == 422
 
 
 def test_label_rules_and_numbers_are_the_managers(client, as_role, shop, numbered):
