@@ -469,6 +469,8 @@ class Packed(AppendOnly):
     weight = PlainDecimalField()
     shape = models.CharField(max_length=7, choices=Shape, default=Shape.LOOSE)
     pieces = models.PositiveIntegerField(null=True)
+    is_labelled = models.BooleanField(default=False)
+    """It is a tray with a label of its own, and is taken back there."""
     at = models.DateTimeField()
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 

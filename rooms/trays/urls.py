@@ -9,6 +9,7 @@ urlpatterns = [
     path("queue/send/", pack.send_waiting, name="send"),
     path("queue/drop/", pack.drop, name="drop"),
     path("tags/<int:number>/", pack.tags, name="tags"),
+    path("of/<uuid:test_id>/", pack.of_test, name="of_test"),
     path("tares/", pack.tare_page, name="tares"),
     path("labels/", tray.rules_page, name="rules"),
     path("<uuid:tray_id>/", tray.tray, name="tray"),

@@ -342,6 +342,7 @@ class Packing:
     weight: Decimal
     shape: str = Packed.Shape.LOOSE
     pieces: int | None = None
+    is_labelled: bool = False
 
 
 LIGHTEST, HEAVIEST = Decimal(10), Decimal(1000)
@@ -373,6 +374,7 @@ def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Pack
             weight=weight,
             shape=packing.shape,
             pieces=packing.pieces,
+            is_labelled=packing.is_labelled,
             at=timezone.now(),
             by_id=by_id,
         )
@@ -394,9 +396,15 @@ def _check_pieces(batch: Batch, packing: Packing) -> None:
         )
 
 
-def take_back_packed(key: UUID, batch_id: UUID, row_id: int, by_id: int | None) -> None:
-    """Trays that were not packed after all. The same key again changes nothing."""
-    _take_back(key, "packed", Packed.objects.filter(pk=row_id, batch=batch_id), by_id)
+def take_back_packed(
+    key: UUID, batch_id: UUID, row_id: int, by_id: int | None, *, with_label: bool = False
+) -> None:
+    """Trays that were not packed after all. The same key again changes nothing. Raises Refused for a tray
+    with a label: it is taken back as a tray."""
+    rows = Packed.objects.filter(pk=row_id, batch=batch_id)
+    if not with_label and rows.filter(is_labelled=True).exists():
+        raise Refused("It is a tray with a label: say at the trays what became of it.")
+    _take_back(key, "packed", rows, by_id)
 
 
 def take_back_tested(key: UUID, batch_id: UUID, row_id: int, by_id: int | None) -> None:

@@ -52,7 +52,8 @@ def _locked(tray_id: UUID) -> Tray:
 def _undo(key: UUID, tray: Tray, by_id: int | None) -> None:
     """It leaves the log of its batch, and its label the queue."""
     if tray.packed_id is not None and tray.batch_id is not None:
-        take_back_packed(uuid5(key, "packed"), tray.batch_id, tray.packed_id, by_id)
+        own = uuid5(key, "packed")
+        take_back_packed(own, tray.batch_id, tray.packed_id, by_id, with_label=True)
     tray.jobs.filter(state=PrintJob.State.WAITING).update(state=PrintJob.State.DROPPED)
 
 

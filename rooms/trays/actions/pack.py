@@ -225,7 +225,7 @@ def _in_log(packing: Packing, source: Source, net: Weight, by_id: int | None) ->
     if source.batch is None:
         return None
     weight = net.to(Unit(source.batch.unit))
-    own = grinder.Packing(1, weight)
+    own = grinder.Packing(1, weight, is_labelled=True)
     return grinder.pack(uuid5(packing.key, "packed"), source.batch.pk, own, by_id)
 
 

@@ -142,3 +142,41 @@ def of_day(day: date) -> Today:
     rows = Tray.objects.standing().filter(packed_on=day).values_list("total", flat=True)
     with working():
         return Today(len(rows), sum(rows, ZERO))
+
+
+@dataclass(frozen=True)
+class PileTrays:
+    """A pile of a test that is sold, its trays, and what is left of it."""
+
+    output: Any
+    product: Product
+    trays: list[Tray]
+    left: Weight
+
+    @property
+    def more(self) -> str:
+        """What its trays weigh more than lies on it, after the sheet was corrected; empty as a rule."""
+        if self.left.value >= 0:
+            return ""
+        return f"{abs(self.left.value):.2f} {self.left.unit.value}"
+
+
+def trays_of_test(test_id: Any) -> list[PileTrays]:
+    """Of every pile that is a product: six queries."""
+    tests = list(CuttingTest.objects.filter(pk=test_id))
+    trays = list(Tray.objects.standing().filter(output__test=test_id).order_by("number"))
+    found = []
+    for rows in load_all(tests) if tests else ():
+        unit = Unit(rows.test.weight_unit)
+        cuts = {output.cut_id for output in rows.piles if output.cut_id}
+        sold = {one.cut_id: one for one in Product.objects.filter(cut__in=cuts, is_sold=True)}
+        for output in rows.piles:
+            if output.cut_id not in sold:
+                continue
+            own = [tray for tray in trays if tray.output_id == output.pk]
+            with working():
+                lies = sum((w.reading.weight.to(unit) for w in rows.of(output)), ZERO)
+                left = Weight(lies - packed_of(own, unit), unit)
+            if own or left.value > 0:
+                found.append(PileTrays(output, sold[output.cut_id], own, left))
+    return found

@@ -21,7 +21,15 @@ from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
 from rooms.trays.actions.printing import drop_job, print_tags, print_waiting
 from rooms.trays.forms import PackForm, TareForm
 from rooms.trays.models import Tray
-from rooms.trays.queries.packing import last_trays, of_day, products, queue, sources, tares
+from rooms.trays.queries.packing import (
+    last_trays,
+    of_day,
+    products,
+    queue,
+    sources,
+    tares,
+    trays_of_test,
+)
 
 LONGEST_NUMBER = 17
 
@@ -120,6 +128,13 @@ def _page(
 def queue_part(request: HttpRequest) -> HttpResponse:
     """Replaces #queue: labels that wait."""
     return render(request, "trays/_queue.html", {"queue": queue()})
+
+
+@may(Right.LOOK)
+@require_GET
+def of_test(request: HttpRequest, test_id: uuid.UUID) -> HttpResponse:
+    """For the sheet of a test: its trays, and a door to pack more."""
+    return render(request, "trays/_of_test.html", {"piles": trays_of_test(test_id)})
 
 
 @may(Right.WEIGH)

@@ -14,6 +14,9 @@ from PIL import Image
 
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight, working
+from rooms.bench.actions.reopen import reopen
+from rooms.bench.actions.take_back import take_back
+from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, ScaleCheck
 from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
@@ -28,7 +31,7 @@ from rooms.trays.actions.printing import print_waiting
 from rooms.trays.models import PrintJob, Tray, TrayEvent
 from rooms.trays.rules.labelling import picture_of
 from rooms.trays.rules.source import letters_of, source_of
-from tests.conftest import person, words_of
+from tests.conftest import capture, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
 
 pytestmark = pytest.mark.django_db
@@ -230,8 +233,29 @@ def test_ground_meat_has_its_lean_with_its_fat_and_stands_in_the_log_of_its_batc
     assert [one.weight for one in batch.packed.standing()] == [D("2.00")]
     with pytest.raises(BadInput, match="are left of G-1"):
         packed(product, size, "11.00", source=f"batch:{batch.pk}")
+    row = batch.packed.standing().get()
+    at_grinder = {"what": "not_packed", "key": KEY(), "row": row.pk}
+    answer = client.post(reverse("grinder:batch", args=[batch.pk]), at_grinder)
+    assert "say at the trays" in words_of(answer)
     becomes(KEY(), tray.pk, Life.UNDONE, None, "no tray")
     assert not batch.packed.standing().exists()
+
+
+def test_a_pile_that_was_corrected_below_its_trays_says_so(client, weighed, size, printer):
+    rows = weighed()
+    output, product = pile(rows)
+    packed(product, size, "3.40", source=f"test:{output.pk}")
+    at = reverse("trays:of_test", args=[rows.test.pk])
+    assert "pack 0.09 lb" in words_of(client.get(at))
+    reopen(rows.test.pk, None)
+    own = next(w for w in load(rows.test.pk).standing if w.output_id == output.pk)
+    take_back(rows.test.pk, str(own.pk), None)
+    again = load(rows.test.pk)
+    take_weight(rows.test.pk, capture(output, "3.00"), None)
+    assert again.test.is_open
+    assert "its trays weigh 0.36 lb more than lies on it" in words_of(client.get(at))
+    with pytest.raises(Refused, match="are left of it"):
+        packed(product, size, "0.14", source=f"test:{output.pk}")
 
 
 def test_labels_come_out_once_and_in_order_whatever_the_printer_does(numbered, size, printer):
