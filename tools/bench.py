@@ -493,6 +493,62 @@ def blends():
         say(words, f"{(time.perf_counter() - started) * 1e3:.0f} ms", asked)
 
 
+def labels():
+    """From the weight to the label in the outbox of the simulated printer, and thirty in a row."""
+    import tempfile
+
+    from django.conf import settings
+    from django.urls import reverse
+
+    from rooms.pricebook.models import Product, TraySize
+    from rooms.trays.models import PrintJob
+
+    port = 8791
+    outbox = Path(tempfile.mkdtemp())
+    command = [sys.executable, "-m", "devices.label_printer", "--port", str(port)]
+    printer = subprocess.Popen([*command, "--outbox", str(outbox)], cwd=ROOT)
+    settings.PRINTER_URL = f"http://127.0.0.1:{port}"
+    print("labels: a tray with its bar code, QR and the safe handling text, on the large stock")
+    try:
+        wait_for(f"{settings.PRINTER_URL}/panel")
+        product = Product.objects.get(cut__key="beef-flat-iron")
+        size = TraySize.objects.filter(is_dropped=False).first()
+        client, spent = visitor(), []
+        for number in range(31):
+            body = {"key": uuid.uuid4(), "product": product.pk, "size": size.pk, "unit": "lb"}
+            body["weight"] = f"{1 + number / 100:.2f}"
+            started = time.perf_counter()
+            answer = client.post(reverse("trays:front"), body)
+            spent.append(time.perf_counter() - started)
+            assert answer.status_code == 302, answer.status_code
+        assert not PrintJob.objects.filter(state="waiting").exists()
+        pictures = sorted(outbox.glob("*.png"))
+        assert len(pictures) == len(spent)
+        own = sorted(spent[1:])
+        figure = f"{own[15] * 1e3:.0f} ms, the slowest {own[-1] * 1e3:.0f} ms"
+        say("a weight to the label in the outbox", figure, "under 300 ms")
+        say("thirty labels", f"{sum(own):.1f} s", "under 60 s, none waiting")
+        largest = max(path.stat().st_size for path in pictures)
+        say("the largest PNG", f"{largest:,} B", "under 40 KB")
+    finally:
+        printer.terminate()
+        printer.wait()
+    visit("packing", f"/trays/?product={product.pk}", 15)
+
+
+def wait_for(url):
+    """Until a process answers."""
+    import urllib.request
+
+    for _ in range(200):
+        try:
+            urllib.request.urlopen(url, timeout=1).close()
+            return
+        except OSError:
+            time.sleep(0.05)
+    raise RuntimeError(f"{url} does not answer")
+
+
 def cooler():
     """Receiving a thousand bags; due list, Today and the chart at 5,000 bags and a year."""
     from django.urls import reverse
@@ -1107,6 +1163,7 @@ def main():
     print("making the demo shop", flush=True)
     call_command("demo_data", stdout=io.StringIO())
     weighing()
+    labels()
     pages("20 sheets")
     cooler()
     ten_years()

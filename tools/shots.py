@@ -155,10 +155,20 @@ def first_day(browser):
         server.wait()
 
 
-def shopper(page):
-    """The settings."""
-    page.goto("/shop/")
-    shoot(page, "settings")
+def trays(page):
+    """Packing by itself, and the label of a tray."""
+    page.goto("/trays/")
+    page.get_by_role("link", name="Flat iron steak").first.click()
+    put(put=1.31 * POUND)
+    page.wait_for_selector("[data-show=state]:has-text('steady')")
+    page.wait_for_selector("[data-show=weight]:has-text('1.31')")
+    page.click("[data-packs]")
+    page.wait_for_selector(".told.good")
+    shoot(page, "packing")
+    page.click(".told.good a")
+    page.wait_for_selector(".label-paper text")
+    shoot(page, "label")
+    put(take_off=True)
 
 
 def step_up(page, name, pin):
@@ -182,12 +192,6 @@ def counter(page, builder):
     shoot(page, "price")
     page.goto("/book/")
     shoot(page, "price-book")
-    page.goto("/counter/invoices/")
-    page.click(".lines a >> nth=0")
-    page.wait_for_load_state()
-    page.click("text=Tick all")
-    page.wait_for_load_state()
-    shoot(page, "review")
     page.goto("/book/products/?name=tip roast")
     roast = page.locator("tbody a").first.get_attribute("href").split("/")[-2]
     steak = page.request.get("/book/products/?name=tip center").text()
@@ -255,10 +259,10 @@ def views(browser):
     enter(page)
     cooler(page)
     catalog(page)
-    shopper(page)
     layouts(page)
     day(page)
     grinder(page)
+    trays(page)
     sheet = link(page, "sheet", "Lamb leg")
     page.goto(sheet)
     shoot(page, "sheet", full=True)

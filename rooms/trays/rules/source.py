@@ -147,6 +147,7 @@ def _of_batch(pk: uuid.UUID, lock: bool) -> Source:
         batch=batch,
         left=Weight(batch.got - packed, unit),
         lots=lots,
+        ends=[bag.ends_on for bag in bags if bag.ends_on and bag.state == Bag.State.OPENED],
         was_frozen=any(bag.was_frozen for bag in bags),
         lean="" if seasoning else label_words("", fat).removeprefix(", "),
         ingredients=meats,

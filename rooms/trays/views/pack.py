@@ -21,7 +21,7 @@ from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
 from rooms.trays.actions.printing import drop_job, print_tags, print_waiting
 from rooms.trays.forms import PackForm, TareForm
 from rooms.trays.models import Tray
-from rooms.trays.queries.packing import (
+from rooms.trays.queries.packing import SourceChoice, (
     last_trays,
     of_day,
     products,
@@ -57,9 +57,8 @@ def front(request: HttpRequest) -> HttpResponse:
             packed = _pack(request, form)
             print_waiting()
             if not request.headers.get("HX-Request"):
-                return redirect(
-                    f"{request.path}?product={packed.product_id}&from={form.cleaned_data['source']}"
-                )
+                source = form.cleaned_data["source"] or BY_HAND
+                return redirect(f"{request.path}?product={packed.product_id}&from={source}")
     return _page(request, asked, told, packed, form)
 
 
@@ -90,7 +89,8 @@ def _page(
     chosen = next(
         (one for one in choices if is_number(named) and one.product.pk == int(named)), None
     )
-    source = asked.get("source", asked.get("from", ""))
+    choices_of = sources(chosen.product) if chosen else []
+    source = _source(asked, choices_of)
     if form is None or packed is not None:
         initial: dict[str, Any] = {
             "product": named,
@@ -106,7 +106,7 @@ def _page(
     context = {
         "choices": choices,
         "chosen": chosen,
-        "sources": sources(chosen.product) if chosen else [],
+        "sources": choices_of,
         "source": source,
         "form": form,
         "tares": measured.values(),
@@ -121,6 +121,19 @@ def _page(
     part = bool(request.headers.get("HX-Request"))
     template = "trays/_packing.html" if part else "trays/front.html"
     return render(request, template, context, status=told.status())
+
+
+def _source(asked: Any, there: list[SourceChoice]) -> str:
+    """As it was chosen; the only one there is where nobody chose, nothing for packed by hand."""
+    text = str(asked.get("source", asked.get("from", "")))
+    if text == BY_HAND:
+        return ""
+    if not text and "source" not in asked and len(there) == 1:
+        return there[0].text
+    return text
+
+
+BY_HAND = "hand"
 
 
 @may(Right.LOOK)

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_GET, require_http_methods
 
+from cutting.grinding.blend import Kind
 from cutting.labels.tray_life import NEXT, Life
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
@@ -56,7 +57,9 @@ def tray(request: HttpRequest, tray_id: uuid.UUID) -> HttpResponse:
         "buttons": [
             (life, words) for life, words in BUTTONS.items() if life in NEXT.get(one.state, ())
         ],
-        "tubs": TrimTub.objects.filter(closed_at=None, species=one.document["product"]["species"]),
+        "tubs": TrimTub.objects.filter(
+            closed_at=None, species=one.document["product"]["species"]
+        ).exclude(kind=Kind.HARD_FAT),
         "may_tub": Life.TO_TUB in NEXT.get(one.state, ()),
         "refused": told.refused,
     }

@@ -168,6 +168,10 @@ def test_a_pile_gives_no_more_than_lies_on_it_and_its_lot(client, weighed, size,
             reverse("trays:front"), {"product": product.pk, "from": source}
         ).content.decode()
     )
+    alone = client.get(reverse("trays:front"), {"product": product.pk}).content.decode()
+    assert f'name="source" value="{source}"' in alone  # the only one there is
+    by_hand = client.get(reverse("trays:front"), {"product": product.pk, "from": "hand"})
+    assert f'name="source" value="{source}"' not in by_hand.content.decode()
     left = source_of(source).left
     assert left.value == D("3.45") - 2
     with pytest.raises(Refused, match=r"1\.45 lb are left"):
