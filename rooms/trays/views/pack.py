@@ -21,7 +21,8 @@ from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
 from rooms.trays.actions.printing import drop_job, print_tags, print_waiting
 from rooms.trays.forms import PackForm, TareForm
 from rooms.trays.models import Tray
-from rooms.trays.queries.packing import SourceChoice, (
+from rooms.trays.queries.packing import (
+    SourceChoice,
     last_trays,
     of_day,
     products,
