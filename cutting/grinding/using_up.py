@@ -47,10 +47,10 @@ def smallest_batch(
             gain = sign * (edge - tub.fat)
             if gain <= 0:
                 break
-            part = min(tub.pounds, missing / gain)
-            pounds, missing = pounds + part, missing - part * gain
-            if missing <= 0:
-                return pounds
+            needed = missing / gain
+            if needed <= tub.pounds:
+                return pounds + needed
+            pounds, missing = pounds + tub.pounds, missing - tub.pounds * gain
         fat = round_half_up(own.fat * HUNDRED, 1)
         what = "leaner" if is_fat else "fatter"
         right = f"more {what} meat, or a fat nearer to theirs, is right"

@@ -85,7 +85,7 @@ def recorded(database):
 
 
 @pytest.mark.parametrize(
-    ("captures", "troubles"), [(44, 2), pytest.param(200, 10, marks=pytest.mark.long)]
+    ("captures", "troubles"), [(24, 1), pytest.param(200, 10, marks=pytest.mark.long)]
 )
 def test_captures_through_kills_and_cuts_are_all_there_in_order_once(
     browser, tmp_path, captures, troubles
@@ -254,6 +254,7 @@ def test_a_tub_that_stays_on_the_scale_is_weighed_by_difference(page, hand, open
     assert found == [("0.80", "1.20", "2.00"), ("0.55", "2.00", "2.55")]
 
 
+@pytest.mark.long
 def test_trim_of_two_tests_goes_into_one_tub_by_what_it_gains(page, hand, opened):
     first, second = opened(lot="L1"), opened(lot="L2")
     page.goto("/tubs/")
@@ -338,6 +339,7 @@ def test_a_manager_corrects_a_finished_sheet_and_both_versions_stay(page, weighe
     expect(page.locator("table").first).to_contain_text("3.40")
 
 
+@pytest.mark.long
 def test_a_tablet_that_was_withdrawn_keeps_its_weighings_and_asks_who_is_there(
     browser, live_server, hand, opened
 ):

@@ -63,6 +63,7 @@ def test_the_step_stands_beside_the_scale_and_its_tick_stays(page, hand, shop):
     expect(step.locator(".tick")).to_have_attribute("aria-pressed", "false")
 
 
+@pytest.mark.long
 def test_a_manager_changes_a_piece_and_sees_it_before_he_saves(page, shop):
     page.goto("/pieces/beef-flank/")
     page.click("text=Change >> visible=true")

@@ -29,6 +29,7 @@ def test_a_too_young_bag_is_opened_by_a_plan_that_suits_or_with_a_word(page, fil
     expect(page.locator("header.piece")).to_contain_text("Previously frozen")
 
 
+@pytest.mark.long
 def test_a_thicker_steak_is_chosen_at_the_block_by_touch(page, hand, opened):
     rows = opened("beef-ribeye", "14.50", "9.80")
     page.goto(reverse("bench:test", args=[rows.test.pk]))

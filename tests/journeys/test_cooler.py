@@ -84,6 +84,7 @@ def test_several_bags_become_one_test_and_part_goes_back(page, hand, shop):
     assert Bag.objects.filter(part_of__isnull=False).count() == 1
 
 
+@pytest.mark.long
 def test_the_chart_is_drawn_and_the_wall_refreshes_itself(page, shop):
     make_readings(timezone.now())
     page.goto("/cooler/temperature/?for=week")

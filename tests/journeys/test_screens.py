@@ -31,6 +31,7 @@ def stands_whole(page, part):
     assert box["x"] + box["width"] <= glass["width"], box
 
 
+@pytest.mark.long
 def test_a_bag_that_is_known_is_opened_with_two_touches(browser, live_server, fill):
     bag = fill(("beef-tenderloin", 39, "6.17"))[0]
     for width, height in ((1280, 800), (390, 800)):

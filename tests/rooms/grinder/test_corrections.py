@@ -345,7 +345,7 @@ ACTIONS = (goes_in, is_ground, comes_out, is_undone, is_carried_over, last_is_ta
 
 
 @settings(
-    max_examples=12,
+    max_examples=8,
     phases=SHORT,
     deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
