@@ -1,10 +1,21 @@
-"""A shelf tag: the name, the price large, the other unit small. Millimetres, black on white, as a label."""
+"""A shelf tag and the label of a case: the name, the price or the weight large. Millimetres, black on white, as a label."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cutting.drawing.label import LEADING, MARGIN, LabelPicture, Words, fitting, wrapped
+from cutting.drawing.label import (
+    DOT,
+    FINEST,
+    LEADING,
+    MARGIN,
+    Bar,
+    LabelPicture,
+    Symbol,
+    Words,
+    fitting,
+    wrapped,
+)
 from cutting.drawing.lettering import shorten, text_width
 
 WIDTH, HEIGHT = 80.0, 40.0
@@ -48,3 +59,54 @@ def tag_picture(lines: TagLines) -> LabelPicture:
         words.append(Words(round(beside, 2), round(base, 2), SMALL, lines.other))
     words.append(Words(MARGIN, HEIGHT - MARGIN, SMALL * 0.8, lines.since))
     return LabelPicture(WIDTH, HEIGHT, tuple(words), (), ())
+
+
+CASE_WIDTH, CASE_HEIGHT, CASE_BARS = 148.0, 60.0, 20.0
+
+
+@dataclass(frozen=True, slots=True)
+class CaseLines:
+    """What the label of a case tells; `elements` stand under its bars."""
+
+    name: str
+    under: str
+    net: str
+    packed: str
+    lot: str
+    number: str
+    elements: str
+
+
+def case_picture(lines: CaseLines, symbol: Symbol) -> LabelPicture:
+    """A case with its GS1-128, as wide as the bars need at two dots a module."""
+    module = FINEST * DOT
+    width = max(CASE_WIDTH, (symbol.width + 2 * symbol.quiet) * module + 2 * MARGIN)
+    room, y = width - 2 * MARGIN, MARGIN + NAME
+    size = fitting(lines.name, NAME, room)
+    told = [f"{lines.net} net", f"packed {lines.packed}", f"case {lines.number}"]
+    told += [f"lot {lines.lot}"] if lines.lot else []
+    words = [
+        Words(MARGIN, round(y, 2), round(size, 2), shorten(lines.name, size, room), bold=True),
+        Words(MARGIN, round(y + 5, 2), SMALL * 1.3, lines.under),
+        Words(
+            MARGIN,
+            round(y + 13, 2),
+            SMALL * 2,
+            shorten(" · ".join(told), SMALL * 2, room),
+            bold=True,
+        ),
+    ]
+    top, scale = round(y + 17), CASE_BARS / symbol.height
+    left = MARGIN + symbol.quiet * module
+    bars = tuple(
+        Bar(
+            round(left + bx * module, 4),
+            round(top + by * scale, 4),
+            round(wide * module, 4),
+            round(tall * scale, 4),
+        )
+        for bx, by, wide, tall in symbol.bars
+    )
+    below = top + CASE_BARS + SMALL * 1.3
+    words.append(Words(left, round(below, 2), SMALL, shorten(lines.elements, SMALL, room)))
+    return LabelPicture(width, CASE_HEIGHT, tuple(words), bars, ())

@@ -163,6 +163,14 @@ def short_elements(tray: Traced) -> tuple[str, list[str]]:
     return "".join(f"({identifier}){content}" for identifier, content in own), left
 
 
+def case_elements(gtin: str, net: Weight, packed_on: date, lot: str, number: str) -> str:
+    """GS1-128 of a case: 01, 310n or 320n to a hundredth, 13, 10 where it has one, 21. Raises BadValue."""
+    weight, digits = weight_element(net, Weight(Decimal("0.01"), net.unit))
+    lot_part = f"(10){short_text(lot, 'lot')}" if lot else ""
+    start = f"(01){gtin_14(gtin)}({weight}){digits}(13){packed_on:%y%m%d}{lot_part}"
+    return f"{start}(21){short_text(number, 'serial')}"
+
+
 def short_text(text: str, field: str) -> str:
     """A lot or a serial number. Raises BadValue for signs that GS1 has not, or too many."""
     wrong = next((sign for sign in text if sign not in SIGNS), "")

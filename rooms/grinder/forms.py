@@ -355,9 +355,7 @@ class SeasoningForm(Keyed):
 class FactsForm(Keyed):
     """Nutrition facts of a product at a fat."""
 
-    product = forms.ModelChoiceField(
-        Product.objects.filter(cut__is_ground=True, is_sold=True), label="Product"
-    )
+    product = forms.ModelChoiceField(Product.objects.filter(is_sold=True), label="Product")
     fat = Percent(label="Fat, %", least=0, most=100, example="15")
     serving = PlainDecimal(label="Serving, g", above=0, most=500, example="112")
     source = forms.CharField(label="Where they are from", max_length=200)

@@ -49,6 +49,23 @@ class PackForm(forms.Form):
         super().__init__(*args, **kwargs)
 
 
+class CaseForm(forms.Form):
+    """A case of a product."""
+
+    use_required_attribute = False
+    optional_word = "may be empty"
+
+    key = forms.UUIDField(widget=forms.HiddenInput)
+    product = forms.IntegerField(widget=forms.HiddenInput, max_value=2**53)
+    weight = PlainDecimal(label="Net weight of the case", above=0, most=5000, example="24.60")
+    unit = forms.ChoiceField(label="Unit", choices=[("lb", "lb"), ("kg", "kg")])
+    lot = forms.CharField(label="Lot", max_length=20, required=False)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        kwargs["initial"] = {"key": uuid.uuid4(), **kwargs.get("initial", {})}
+        super().__init__(*args, **kwargs)
+
+
 class TareForm(forms.Form):
     """An empty tray set on the scale."""
 

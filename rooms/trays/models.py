@@ -185,6 +185,7 @@ class PrintJob(models.Model):
     class Kind(WordChoices):
         TRAY = "tray", "tray label"
         TAG = "tag", "shelf tag"
+        CASE = "case", "label of a case"
 
     class State(WordChoices):
         WAITING = "waiting", "waiting"

@@ -185,9 +185,7 @@ def nutrition_words(batch: Batch, fat: Decimal, rules: GrinderRules) -> str:
         same = [one for one in facts if one.fat == fat]
         if not same:
             return f"Nutrition facts at {percent(fat)} fat are missing: enter them ({RULE})"
-        amounts = same[0].amounts
-        told = [f"{name.lower()} {amounts[key]} {unit}" for key, (name, unit) in NUTRIENTS.items()]
-        return f"A serving of {same[0].serving:f} g: {', '.join(told)}"
+        return facts_in_words(same[0])
     since = batch.begun_at - YEAR
     ground = Batch.objects.standing().filter(
         product=batch.product_id, begun_at__gt=since, begun_at__lte=batch.begun_at
@@ -197,6 +195,13 @@ def nutrition_words(batch: Batch, fat: Decimal, rules: GrinderRules) -> str:
         for weight, unit in ground.values_list("weight", "unit"):
             pounds += Weight(weight, Unit(unit)).to(Unit.LB)
     return exemption(batch.product.name.lower(), pounds).words
+
+
+def facts_in_words(facts: NutritionFacts) -> str:
+    """“A serving of 112 g: calories 240 kcal, …”, as on the label."""
+    amounts = facts.amounts
+    told = [f"{name.lower()} {amounts[key]} {unit}" for key, (name, unit) in NUTRIENTS.items()]
+    return f"A serving of {facts.serving:f} g: {', '.join(told)}"
 
 
 def usual_loss(batch: Batch) -> Limits | None:

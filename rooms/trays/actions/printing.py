@@ -7,12 +7,14 @@ from datetime import timedelta
 from django.db import transaction
 from django.utils import timezone
 
+from cutting.errors import BadValue
+from cutting.quantities import Weight
 from rooms.common.errors import BadInput, Refused
 from rooms.common.labels import as_pdf, as_png
 from rooms.pricebook.models import Version
 from rooms.pricebook.queries.book import reprint as reprint_list
-from rooms.trays.models import PrintJob, Tray
-from rooms.trays.rules.labelling import label_rules, picture_of_job, tag_document
+from rooms.trays.models import PrintJob, ProductLabel, Tray
+from rooms.trays.rules.labelling import case_document, label_rules, picture_of_job, tag_document
 from rooms.trays.rules.printer import Drawn, NotPrinted, send
 
 CLAIM = timedelta(seconds=20)
@@ -78,6 +80,43 @@ def print_tags(key: uuid.UUID, number: int, by_id: int | None) -> int:
                 },
             )
     return len(tags)
+
+
+@dataclass(frozen=True)
+class Case:
+    """A case of trays, or of trim for others: what is in it, its net weight, its lot."""
+
+    product_id: int
+    net: Weight
+    lot: str = ""
+
+
+def print_case(key: uuid.UUID, case: Case, by_id: int | None) -> PrintJob:
+    """The label of a case into the queue. The same key again changes nothing. Raises BadInput for a
+    weight or a lot that its code cannot hold, Refused for a product without a GTIN."""
+    with transaction.atomic():
+        already = PrintJob.objects.filter(key=key).first()
+        if already is not None:
+            return already
+        rows = ProductLabel.objects.select_related("product__cut")
+        own = rows.filter(product=case.product_id).exclude(gtin="").first()
+        if own is None:
+            raise Refused("Case: the product has no GTIN; give it one under Labels.")
+        number = f"{PrintJob.objects.filter(kind=PrintJob.Kind.CASE).count() + 1:06d}"
+        today, words = timezone.localdate(), " ".join(case.lot.split())
+        try:
+            document = case_document(own.product, own.gtin, case.net, today, words, number)
+        except BadValue as bad:
+            raise BadInput(f"Case, {bad.field}: {bad.wrong}; {bad.right}.") from bad
+        return PrintJob.objects.create(
+            key=key,
+            kind=PrintJob.Kind.CASE,
+            title=f"Case of {own.product}, {case.net}"[:120],
+            document=document,
+            stock="case",
+            made_at=timezone.now(),
+            by_id=by_id,
+        )
 
 
 @dataclass(frozen=True)

@@ -109,6 +109,12 @@ def last_trays(day: date) -> list[Tray]:
     return list(Tray.objects.filter(packed_on=day).select_related("product")[:SHOWN])
 
 
+def past_or_last(day: date) -> list[Tray]:
+    """Trays for sale whose last day it is, or was: one query."""
+    rows = Tray.objects.for_sale().filter(sell_by__lte=day).select_related("product")
+    return list(rows.order_by("sell_by", "number")[:50])
+
+
 @dataclass(frozen=True)
 class Queue:
     """Labels that wait, and what the printer said last."""

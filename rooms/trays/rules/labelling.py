@@ -6,11 +6,15 @@ from typing import Any
 
 from cutting.documents.label import read_label
 from cutting.drawing.label import LabelPicture, Stock, label_picture
-from cutting.drawing.tag import TagLines, tag_picture
+from cutting.drawing.tag import CaseLines, TagLines, case_picture, tag_picture
+from cutting.labels.codes import case_elements
 from cutting.labels.tray_label import TrayLabel, lines_of, per_other_unit
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
 from rooms.catalog.models import Muscle
-from rooms.common.barcodes import symbols_of
+from rooms.common.barcodes import case_code, symbols_of
+from rooms.grinder.models import GrinderRules, NutritionFacts
+from rooms.grinder.queries.log import facts_in_words
+from rooms.grinder.rules.house import house_rules
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 from rooms.shop.rules.dates import said_day
@@ -75,7 +79,7 @@ def label_document(
         "tenderized": product.cut.is_tenderized,
         "frozen_before": source.was_frozen,
         "kept_facts": source.facts,
-        "facts": [*source.facts, *_facts(product, own, weighed)],
+        "facts": [*source.facts, *_facts(product, own, weighed), *_nutrition(product)],
     }
     document |= {
         key: value
@@ -103,6 +107,15 @@ def _facts(product: Product, own: ProductLabel | None, weighed: Weighed) -> list
             many = max((net / own.serving).to_integral_value(), ONE)
         found.append(f"Serves {many:f}, {own.serving:f} g each.")
     return found
+
+
+def _nutrition(product: Product) -> list[str]:
+    """Facts of a cut, where the shop puts them on labels and has entered one set; those of ground meat come
+    with its batch. Two queries."""
+    if product.cut.is_ground or house_rules().nutrition != GrinderRules.Nutrition.FACTS:
+        return []
+    facts = list(NutritionFacts.objects.filter(product=product)[:2])
+    return [facts_in_words(facts[0])] if len(facts) == 1 else []
 
 
 def _price(price: UnitPrice) -> dict[str, str]:
@@ -151,8 +164,26 @@ def tag_document(product: Product, price: Price) -> dict[str, Any]:
     }
 
 
+def case_document(
+    product: Product, gtin: str, net: Weight, packed_on: date, lot: str, number: str
+) -> dict[str, Any]:
+    """What a case tells: GS1-128 with 01, 310n or 320n, 13, 10, 21. Raises BadValue."""
+    elements = case_elements(gtin, net, packed_on, lot, number)
+    return {
+        "name": product.name,
+        "under": product.cut.species,
+        "net": str(net),
+        "packed": said_day(packed_on),
+        "lot": lot,
+        "number": number,
+        "elements": elements,
+    }
+
+
 def picture_of_job(job: PrintJob) -> LabelPicture:
     """A tray label or a shelf tag, as it waits for the printer."""
     if job.kind == PrintJob.Kind.TAG:
         return tag_picture(TagLines(**job.document))
+    if job.kind == PrintJob.Kind.CASE:
+        return case_picture(CaseLines(**job.document), case_code(job.document["elements"]))
     return picture_of(job.document, job.stock, job.copy)

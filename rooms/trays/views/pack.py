@@ -6,6 +6,7 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -18,13 +19,14 @@ from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
-from rooms.trays.actions.printing import drop_job, print_tags, print_waiting
-from rooms.trays.forms import PackForm, TareForm
+from rooms.trays.actions.printing import Case, drop_job, print_case, print_tags, print_waiting
+from rooms.trays.forms import CaseForm, PackForm, TareForm
 from rooms.trays.models import Tray
 from rooms.trays.queries.packing import (
     SourceChoice,
     last_trays,
     of_day,
+    past_or_last,
     products,
     queue,
     sources,
@@ -110,6 +112,7 @@ def _page(
         "sources": choices_of,
         "source": source,
         "form": form,
+        "case": CaseForm(initial={"product": named, "unit": house().unit.value}),
         "tares": measured.values(),
         "scale": scale_of(request),
         "packed": packed,
@@ -189,6 +192,29 @@ def tags(request: HttpRequest, number: int) -> HttpResponse:
     print_tags(key, number, by_id(request))
     print_waiting()
     return redirect("trays:front")
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(lambda request, refused: _page(request, request.POST, _of(refused), None, None))
+def case(request: HttpRequest) -> HttpResponse:
+    """The label of a case."""
+    form = CaseForm(request.POST)
+    if not form.is_valid():
+        raise BadInput(faults_of(form))
+    data = form.cleaned_data
+    own = Case(data["product"], Weight(data["weight"], Unit(data["unit"])), data["lot"])
+    print_case(data["key"], own, by_id(request))
+    print_waiting()
+    return redirect(f"{reverse('trays:front')}?product={data['product']}")
+
+
+@may(Right.LOOK)
+@require_GET
+def due(request: HttpRequest) -> HttpResponse:
+    """For the morning's page: labels that wait, trays on their last day or past it."""
+    context = {"queue": queue(), "last": past_or_last(timezone.localdate())}
+    return render(request, "trays/_due.html", context)
 
 
 @may(Right.WEIGH)

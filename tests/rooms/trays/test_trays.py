@@ -6,12 +6,14 @@ from decimal import Decimal
 
 import pytest
 import zxingcpp
+from biip.gs1_messages import GS1Message
 from django.urls import reverse
 from django.utils import timezone
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from cutting.grinding.nutrition import NUTRIENTS
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight, working
 from rooms.bench.actions.reopen import reopen
@@ -22,7 +24,7 @@ from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import CameOut, finish_batch
-from rooms.grinder.models import Batch, TubIn
+from rooms.grinder.models import Batch, GrinderRules, NutritionFacts, TubIn
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Price, Product, TraySize
 from rooms.trays.actions.life import becomes, not_so, to_tub
@@ -415,6 +417,48 @@ def test_the_shelf_tags_that_a_version_makes_wrong_are_printed_once(client, numb
     )
     assert client.post(reverse("trays:tags", args=[9999]), {"key": KEY()}).status_code == 422
     assert client.post(at, {"key": "x"}).status_code == 422
+
+
+def test_a_case_has_its_label_with_a_code_that_is_read_back(client, numbered, printer, tmp_path):
+    at, key = reverse("trays:case"), KEY()
+    sent = {"key": key, "product": numbered.pk, "weight": "24.60", "unit": "lb", "lot": "T-21"}
+    for _ in range(2):
+        assert client.post(at, sent).status_code == 302
+    ((_, drawn),) = printer.out
+    file = tmp_path / "case.png"
+    file.write_bytes(drawn.png)
+    (found,) = zxingcpp.read_barcodes(Image.open(file).convert("L"))
+    told = {one.ai.ai: one for one in GS1Message.parse_hri(found.text).element_strings}
+    assert told["3202"].decimal == D("24.60")
+    assert (told["10"].value, told["21"].value) == ("T-21", "000001")
+    for wrong, says in (
+        ({"weight": "0"}, "more than 0"),
+        ({"lot": "ж"}, "82 characters"),
+        ({"product": "999999"}, "has no GTIN"),
+    ):
+        assert says in words_of(client.post(at, sent | wrong | {"key": KEY()}))
+    assert PrintJob.objects.count() == 1
+
+
+def test_today_names_labels_that_wait_and_trays_on_their_last_day(client, numbered, size, printer):
+    assert words_of(client.get(reverse("trays:due"))) == ""
+    printer.trouble = "it is off line; press its button"
+    send(client, numbered, size)
+    Tray.objects.update(sell_by=timezone.localdate())
+    words = words_of(client.get(reverse("trays:due")))
+    assert "1 label waits: it is off line" in words
+    assert "1 Flat iron" in words
+    becomes(KEY(), Tray.objects.get().pk, Life.SOLD, None)
+    assert "last day" not in words_of(client.get(reverse("trays:due")))
+
+
+def test_nutrition_facts_of_a_cut_stand_on_its_label_where_the_shop_wants_them(numbered, size):
+    amounts = dict.fromkeys(NUTRIENTS, "0") | {"calories": "200", "protein": "24"}
+    facts = {"product": numbered, "fat": D("0.10"), "serving": D(112), "source": "laboratory"}
+    NutritionFacts.objects.create(amounts=amounts, **facts)
+    assert "calories" not in " ".join(packed(numbered, size).document["facts"])
+    GrinderRules.objects.create(nutrition="facts")
+    assert "calories 200 kcal" in " ".join(packed(numbered, size).document["facts"])
 
 
 def test_label_rules_and_numbers_are_the_managers(client, as_role, shop, numbered):
