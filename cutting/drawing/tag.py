@@ -85,16 +85,12 @@ def case_picture(lines: CaseLines, symbol: Symbol) -> LabelPicture:
     size = fitting(lines.name, NAME, room)
     told = [f"{lines.net} net", f"packed {lines.packed}", f"case {lines.number}"]
     told += [f"lot {lines.lot}"] if lines.lot else []
+    line = " · ".join(told)
+    fits = fitting(line, SMALL * 2, room)
     words = [
         Words(MARGIN, round(y, 2), round(size, 2), shorten(lines.name, size, room), bold=True),
         Words(MARGIN, round(y + 5, 2), SMALL * 1.3, lines.under),
-        Words(
-            MARGIN,
-            round(y + 13, 2),
-            SMALL * 2,
-            shorten(" · ".join(told), SMALL * 2, room),
-            bold=True,
-        ),
+        Words(MARGIN, round(y + 13, 2), round(fits, 2), shorten(line, fits, room), bold=True),
     ]
     top, scale = round(y + 17), CASE_BARS / symbol.height
     left = MARGIN + symbol.quiet * module

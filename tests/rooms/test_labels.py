@@ -16,6 +16,7 @@ from stdnum import ean
 
 from cutting.drawing.label import SIZES, Stock, wrapped
 from cutting.drawing.lettering import text_width
+from cutting.drawing.tag import CaseLines, TagLines, case_picture, tag_picture
 from cutting.labels.codes import StoreCode, check_digit
 from cutting.labels.tray_label import Product, TrayLabel, label_codes
 from cutting.quantities import UnitPrice, Weight
@@ -168,3 +169,22 @@ def test_words_are_wrapped_whole():
     lines = wrapped("keep raw meat and poultry separate from other foods", 3, 30)
     assert " ".join(lines) == "keep raw meat and poultry separate from other foods"
     assert all(text_width(line, 3) <= 30 or " " not in line for line in lines)
+
+
+def test_a_tag_and_a_case_say_all_of_their_lines():
+    tag = TagLines(
+        "Full-cut sirloin steak", "several", "14.99", "a lb", "33.05 a kg", "from 27 Nov"
+    )
+    words = [one.text for one in tag_picture(tag).words]
+    assert {"Full-cut sirloin steak", "14.99", "a lb", "33.05 a kg"} <= set(words)
+    elements = f"(01){GTIN.zfill(14)}(3202)002460(13)261127(10){'L' * 20}(21)000001"
+    lines = CaseLines(
+        "Flat iron steak", "beef", "24.60 lb", "27 November 2026", "L" * 20, "000001", elements
+    )
+    picture = case_picture(lines, case_code(elements))
+    assert elements in [one.text for one in picture.words]
+    assert any("case 000001" in one.text and "…" not in one.text for one in picture.words)
+    for one in picture.words:
+        assert one.x + text_width(one.text, one.size) <= picture.width
+    for kind in KINDS:
+        assert draw(picture, kind)
