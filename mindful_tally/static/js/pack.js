@@ -1,6 +1,6 @@
 // Packing: what lies on the scale goes to the server as the scale signed it, by a touch or by itself.
 // By itself: the scale is empty, then something lies on it and is steady: one tray, until it is empty again.
-let reading = null, armed = false, isOut = false;
+let reading = null, armed = false, isOut = false, isWanted = false;
 const EMPTY_DIVISIONS = 2;
 const form = () => document.getElementById("pack");
 const said = (text) => (document.getElementById("said").textContent = text);
@@ -12,16 +12,17 @@ function isEmpty(now) {
 document.addEventListener("scale:reading", ({ detail }) => {
   reading = detail;
   if (isEmpty(reading)) armed = true;
-  const byItself = form()?.querySelector("[data-by-itself]").checked;
-  if (byItself && armed && !isOut && reading.state === "steady" && !isEmpty(reading)) {
-    armed = false;
-    pack();
-  }
+  const byItself = armed && form()?.querySelector("[data-by-itself]").checked;
+  if ((byItself || isWanted) && !isOut && reading.state === "steady" && !isEmpty(reading)) pack();
 });
 
 function pack() {
-  if (reading?.state !== "steady") return said(`Wait until the scale is steady; it is ${reading?.state || "not there"}.`);
+  isWanted = reading?.state === "moving";
+  if (isWanted) return said("It is packed as soon as the scale is steady.");
+  if (reading?.state !== "steady") return said(`The scale is ${reading?.state || "not there"}; look at it, or type the weight.`);
   if (isEmpty(reading)) return said("The scale is empty; put a tray on it.");
+  armed = false;
+  said("");
   form().elements.proof.value = JSON.stringify(reading);
   form().elements.weight.value = "";
   form().requestSubmit();

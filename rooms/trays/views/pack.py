@@ -102,7 +102,7 @@ def _page(
         }
         if chosen is not None:
             only = next(iter(measured)) if len(measured) == 1 else None
-            initial["size"] = chosen.product.tray_id or only
+            initial |= {"size": chosen.product.tray_id or only, "pieces": chosen.product.portions}
         if form is not None:
             initial |= {"size": form.cleaned_data["size"], "pieces": form.cleaned_data["pieces"]}
         form = PackForm(initial=initial)
