@@ -27,6 +27,22 @@ def read_day(text: str, name: str, usual: date | None = None) -> date | None:
         raise BadInput(f"{name}: “{text}” is no day; write it like 2026-12-01.") from None
 
 
+LONGEST_NUMBER = 17
+
+
+def is_number(text: str) -> bool:
+    """Whether it may be the number of a row."""
+    return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
+
+
+def faults_of(form: forms.BaseForm) -> str:
+    """Every fault of a form on one line, each with its field."""
+    return " ".join(
+        f"{form.fields[name].label if name in form.fields else ''}: {' '.join(each)}"
+        for name, each in form.errors.items()
+    )
+
+
 class PlainDecimal(forms.CharField):
     """A decimal as written. `least`: the smallest allowed, exclusive with `above`."""
 

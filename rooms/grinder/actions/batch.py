@@ -42,6 +42,7 @@ from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import lots_of_batch
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
 from rooms.grinder.rules.naming import refused_in
+from rooms.grinder.rules.packed import left_to_pack, packed_weight
 from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.staff.models import Person
 
@@ -316,7 +317,7 @@ def _check(batch: Batch, came: CameOut) -> None:
                 f"Came out: {came.got:f} and {came.machine:f} in the grinder are more than went"
                 f" in, {batch.went_in:f}; at most that is right."
             )
-        packed = _packed(batch)
+        packed = packed_weight(batch)
         if packed > came.got * (1 + MOST_GAIN) + A_LITTLE:
             raise BadInput(
                 f"Came out: {came.got:f}; {packed:f} {batch.unit} are packed already. Take trays"
@@ -327,11 +328,6 @@ def _check(batch: Batch, came: CameOut) -> None:
 
 
 A_LITTLE = Decimal("0.05")
-
-
-def _packed(batch: Batch) -> Decimal:
-    with working():
-        return sum(batch.packed.standing().values_list("weight", flat=True), ZERO)
 
 
 @dataclass(frozen=True)
@@ -363,7 +359,7 @@ def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Pack
         if trays < 1 or weight <= 0:
             raise BadInput(f"Trays: {trays} of {weight:f}; more than 0 is right.")
         with working():
-            left = batch.got - _packed(batch)
+            left = left_to_pack(batch)
             if weight > left * (1 + MOST_GAIN) + A_LITTLE:
                 raise BadInput(f"Weight: {weight:f}; {left:f} {batch.unit} are left of {batch}.")
         _check_pieces(batch, packing)

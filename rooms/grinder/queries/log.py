@@ -36,6 +36,7 @@ from rooms.grinder.rules.lots import (
     lot_words,
     once_each,
 )
+from rooms.grinder.rules.packed import packed_weight
 from rooms.grinder.rules.seasoning import to_core as seasoning_of
 
 KEPT = timedelta(days=366)
@@ -88,8 +89,7 @@ class BatchView:
 
     @property
     def packed_weight(self) -> Decimal:
-        with working():
-            return sum((one.weight for one in self.standing), ZERO)
+        return packed_weight(self.batch, self.packed)
 
     @property
     def pieces(self) -> list[str]:

@@ -6,13 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 
 from rooms.common.errors import BadInput
-
-LONGEST_NUMBER = 17
-
-
-def is_number(text: str) -> bool:
-    """Whether it may be the number of a row."""
-    return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
+from rooms.common.forms import faults_of, is_number
 
 
 def key_in(request: HttpRequest, name: str = "key") -> uuid.UUID:
@@ -24,13 +18,6 @@ def key_in(request: HttpRequest, name: str = "key") -> uuid.UUID:
             "choose one of those shown" if name != "key" else "the page is damaged; open it again"
         )
         raise BadInput(f"{name.capitalize()}: {what}.") from None
-
-
-def faults_of(form: Any) -> str:
-    return " ".join(
-        f"{form.fields[name].label if name in form.fields else ''}: {' '.join(each)}"
-        for name, each in form.errors.items()
-    )
 
 
 def row_in(request: HttpRequest) -> int:

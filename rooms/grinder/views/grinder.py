@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST
 from cutting.errors import BadValue
 from rooms.common import solver
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import faults_of, is_number
 from rooms.common.refusals import Told, told_by
 from rooms.grinder.actions.batch import (
     Begun,
@@ -27,7 +28,7 @@ from rooms.grinder.queries.blending import blend_document, blend_view, lines_of,
 from rooms.grinder.queries.tubs import board, eyes_in_words, tubs_now
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
-from rooms.grinder.views.asked import faults_of, is_number, key_in, row_in
+from rooms.grinder.views.asked import key_in, row_in
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

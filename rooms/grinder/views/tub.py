@@ -13,6 +13,7 @@ from cutting.grinding.judging import How
 from cutting.quantities import HUNDRED, ONE, Unit, Weight
 from rooms.catalog.models import Species
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import is_number
 from rooms.common.refusals import Told, told_by
 from rooms.grinder.actions.tubs import (
     Pulled,
@@ -34,7 +35,7 @@ from rooms.grinder.queries.worth import trim_worth
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import with_answers
 from rooms.grinder.rules.tester import read_tester
-from rooms.grinder.views.asked import check, is_number, key_in, row_in
+from rooms.grinder.views.asked import check, key_in, row_in
 from rooms.grinder.views.grinder import front_page
 from rooms.shop.models import Shop
 from rooms.shop.rules.current import house

@@ -7,14 +7,16 @@ from typing import Any
 
 from django.utils import timezone
 
+from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import CuttingTest
 from rooms.bench.rules.rows import load_all
 from rooms.grinder.models import Batch
+from rooms.grinder.rules.packed import left_to_pack
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.trays.models import PrintJob, Tray, TrayTare
-from rooms.trays.rules.source import packed_of
+from rooms.trays.rules.source import left_of_pile, left_of_tray
 
 LATELY = timedelta(days=3)
 SHOWN = 12
@@ -61,13 +63,10 @@ def _piles(product: Product) -> list[SourceChoice]:
         for output in rows.piles:
             if output.cut_id != product.cut_id:
                 continue
-            unit = Unit(rows.test.weight_unit)
-            with working():
-                lies = sum((w.reading.weight.to(unit) for w in rows.of(output)), ZERO)
-                left = lies - packed_of(packed.get(output.pk, []), unit)
-            if left > 0:
+            left = left_of_pile(rows, output, packed.get(output.pk, []))
+            if left.value > 0:
                 words = f"{rows.test.piece_name}, test {rows.test.number}: {output.name}"
-                found.append(SourceChoice(f"test:{output.pk}", words, Weight(left, unit)))
+                found.append(SourceChoice(f"test:{output.pk}", words, left))
     return found
 
 
@@ -76,24 +75,18 @@ def _batches(product: Product) -> list[SourceChoice]:
     rows = Batch.objects.standing().filter(product=product, begun_at__gte=since)
     found = []
     for batch in rows.exclude(got=None).prefetch_related("packed__taken_back"):
-        with working():
-            packed = sum(
-                (one.weight for one in batch.packed.all() if not hasattr(one, "taken_back")), ZERO
-            )
-            left = batch.got - packed
-        if left > 0:
-            weight = Weight(left, Unit(batch.unit))
-            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", weight))
+        left = Weight(left_to_pack(batch, batch.packed.all()), Unit(batch.unit))
+        if left.value > 0:
+            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", left))
     return found
 
 
 def _trays(product: Product) -> list[SourceChoice]:
-    rows = Tray.objects.filter(product__cut__species=product.cut.species, life="to_block")
+    rows = Tray.objects.filter(product__cut__species=product.cut.species, life=Life.TO_BLOCK)
     found = []
     for tray in rows.prefetch_related("again"):
-        again = [one for one in tray.again.all() if one.life != "undone"]
-        with working():
-            left = Weight(tray.net - packed_of(again, Unit(tray.unit)), Unit(tray.unit))
+        again = [one for one in tray.again.all() if one.state is not Life.UNDONE]
+        left = left_of_tray(tray, again)
         if left.value > 0:
             found.append(SourceChoice(f"tray:{tray.pk}", f"{tray} at the block", left))
     return found
@@ -173,16 +166,13 @@ def trays_of_test(test_id: Any) -> list[PileTrays]:
     trays = list(Tray.objects.standing().filter(output__test=test_id).order_by("number"))
     found = []
     for rows in load_all(tests) if tests else ():
-        unit = Unit(rows.test.weight_unit)
         cuts = {output.cut_id for output in rows.piles if output.cut_id}
         sold = {one.cut_id: one for one in Product.objects.filter(cut__in=cuts, is_sold=True)}
         for output in rows.piles:
             if output.cut_id not in sold:
                 continue
             own = [tray for tray in trays if tray.output_id == output.pk]
-            with working():
-                lies = sum((w.reading.weight.to(unit) for w in rows.of(output)), ZERO)
-                left = Weight(lies - packed_of(own, unit), unit)
+            left = left_of_pile(rows, output, own)
             if own or left.value > 0:
                 found.append(PileTrays(output, sold[output.cut_id], own, left))
     return found

@@ -12,13 +12,14 @@ from cutting.grinding.names import label_words
 from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import load_known
+from rooms.bench.rules.rows import TestRows, load_known
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.grinder.models import Batch
 from rooms.grinder.queries.log import nutrition_words
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import Lot, lots_of_batch
+from rooms.grinder.rules.packed import left_to_pack
 from rooms.grinder.rules.sources import lots_of_test
 from rooms.trays.models import Tray
 
@@ -79,18 +80,31 @@ def _of_pile(pk: int) -> Source:
     if output is None:
         raise BadInput("From: there is no such pile.")
     test, rows = output.test, load_known(output.test.pk)
-    unit = Unit(test.weight_unit)
-    with working():
-        lies = sum((w.reading.weight.to(unit) for w in rows.of(output)), ZERO)
-        packed = packed_of(Tray.objects.standing().filter(output=output), unit)
+    trays = list(Tray.objects.standing().filter(output=output))
     bags = list(Bag.objects.filter(opened_for__test=test).select_related("delivery"))
     return Source(
         test.species,
         output=output,
-        left=Weight(lies - packed, unit),
+        left=left_of_pile(rows, output, trays),
         lots=lots_of_test(test),
         **_of_bags(bags),
     )
+
+
+def left_of_pile(rows: TestRows, output: Output, trays: list[Tray]) -> Weight:
+    """What lies on a pile less its trays, in the test's unit; below 0 where its sheet was corrected since.
+    No query."""
+    unit = Unit(rows.test.weight_unit)
+    with working():
+        lies = sum((w.reading.weight.to(unit) for w in rows.of(output)), ZERO)
+        return Weight(lies - packed_of(trays, unit), unit)
+
+
+def left_of_tray(tray: Tray, again: list[Tray]) -> Weight:
+    """Of one whose meat is packed again."""
+    unit = Unit(tray.unit)
+    with working():
+        return Weight(tray.net - packed_of(again, unit), unit)
 
 
 def packed_of(trays: Any, unit: Unit) -> Decimal:
@@ -134,8 +148,6 @@ def _of_batch(pk: uuid.UUID, lock: bool) -> Source:
         raise Refused(f"From: {batch} {why}.")
     unit, fat = Unit(batch.unit), batch.stated if batch.stated is not None else batch.fat
     lots = lots_of_batch(batch)
-    with working():
-        packed = sum(batch.packed.standing().values_list("weight", flat=True), ZERO)
     bags = list(Bag.objects.filter(lot__in=[lot["lot"] for lot in lots if lot.get("lot")]))
     nutrition = nutrition_words(batch, fat, house_rules())
     seasoning = batch.seasoning
@@ -145,7 +157,7 @@ def _of_batch(pk: uuid.UUID, lock: bool) -> Source:
     return Source(
         batch.species,
         batch=batch,
-        left=Weight(batch.got - packed, unit),
+        left=Weight(left_to_pack(batch), unit),
         lots=lots,
         ends=[bag.ends_on for bag in bags if bag.ends_on and bag.state == Bag.State.OPENED],
         was_frozen=any(bag.was_frozen for bag in bags),
@@ -162,14 +174,11 @@ def _of_tray(pk: uuid.UUID, lock: bool) -> Source:
         raise BadInput("From: there is no such tray.")
     if tray.state is not Life.TO_BLOCK:
         raise Refused(f"From: {tray} is not at the block; take it back to the block first.")
-    unit = Unit(tray.unit)
-    with working():
-        left = tray.net - packed_of(tray.again.standing(), unit)
     document = tray.document
     return Source(
         document["product"]["species"],
         tray=tray,
-        left=Weight(left, unit),
+        left=left_of_tray(tray, list(tray.again.standing())),
         lots=tray.lots,
         ends=[tray.sell_by],
         was_frozen=document.get("frozen_before", False),

@@ -14,6 +14,7 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import read_proof
 from rooms.bench.rules.scales import scale_of
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import faults_of, is_number
 from rooms.common.refusals import Told, told_by
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
@@ -33,19 +34,6 @@ from rooms.trays.queries.packing import (
     tares,
     trays_of_test,
 )
-
-LONGEST_NUMBER = 17
-
-
-def is_number(text: str) -> bool:
-    """Whether it may be the number of a row."""
-    return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
-
-
-def faults_of(form: Any) -> str:
-    return " ".join(
-        f"{form.fields[name].label or name}: {' '.join(each)}" for name, each in form.errors.items()
-    )
 
 
 @may(Right.WEIGH)

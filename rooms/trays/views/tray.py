@@ -12,6 +12,7 @@ from cutting.grinding.blend import Kind
 from cutting.labels.tray_life import NEXT, Life
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
+from rooms.common.forms import faults_of
 from rooms.common.labels import KINDS, as_svg, draw
 from rooms.common.refusals import Told
 from rooms.grinder.models import TrimTub
@@ -23,7 +24,6 @@ from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.forms import ProductForm, RulesForm
 from rooms.trays.models import ProductLabel, Tray
 from rooms.trays.rules.labelling import label_rules, picture_of
-from rooms.trays.views.pack import faults_of
 
 BUTTONS = {
     Life.IN_CASE: "In the case",
