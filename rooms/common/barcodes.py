@@ -6,7 +6,7 @@ import segno
 import zint
 
 from cutting.drawing.label import DOT, FINEST, GAP, MARGIN, SIZES, Stock, Symbol
-from cutting.labels.codes import NONE, Code, short_elements
+from cutting.labels.codes import NONE, short_elements
 from cutting.labels.tray_label import TrayLabel, label_codes, traced
 
 SCALE = 2.0
@@ -112,6 +112,3 @@ def why_none(label: TrayLabel) -> str:
 def case_code(elements: str) -> Symbol:
     """GS1-128 of a case."""
     return linear("gs1-128", elements)
-
-
-__all__ = ["Code", "case_code", "left_to_qr", "linear", "qr", "symbols_of", "why_none"]

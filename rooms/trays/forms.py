@@ -83,6 +83,7 @@ class RulesForm(forms.Form):
     use_required_attribute = False
     optional_word = "may be empty"
 
+    seen = forms.CharField(widget=forms.HiddenInput, required=False, max_length=40)
     place = forms.CharField(
         label="The shop's place, as on the label", max_length=100, required=False
     )

@@ -9,8 +9,8 @@ from cutting.errors import BadValue
 from cutting.grinding.nutrition import check_facts
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
+from rooms.common.seen import state_of
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
-from rooms.grinder.rules.house import state_of
 from rooms.grinder.rules.seasoning import to_core
 from rooms.staff.models import Person
 

@@ -8,10 +8,11 @@ from django.views.decorators.http import require_http_methods
 
 from rooms.common.errors import BadInput
 from rooms.common.refusals import Told
+from rooms.common.seen import state_of
 from rooms.grinder.actions.house import change_rules, drop_seasoning, save_facts, save_seasoning
 from rooms.grinder.forms import FactsForm, RulesForm, SeasoningForm
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
-from rooms.grinder.rules.house import house_rules, state_of
+from rooms.grinder.rules.house import house_rules
 from rooms.grinder.views.asked import row_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

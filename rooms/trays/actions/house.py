@@ -4,19 +4,28 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
+from rooms.common.seen import state_of
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 from rooms.trays.models import LabelRules, ProductLabel
 
 
-def change_label_rules(values: dict[str, Any], by_id: int | None) -> LabelRules:
-    """The same values again change nothing."""
+def change_label_rules(
+    values: dict[str, Any], by_id: int | None, seen: str | None = None
+) -> LabelRules:
+    """The same values again change nothing. `seen`: the rules as the page had them; Refused where somebody
+    changed them since."""
     with transaction.atomic():
         row = LabelRules.objects.select_for_update().first() or LabelRules()
         if not row._state.adding and all(getattr(row, key) == own for key, own in values.items()):
             return row
+        if seen is not None and seen != state_of(row):
+            raise Refused(
+                "Labels: somebody changed them since this page was shown. What you typed is here"
+                " still; look at the page again, then save."
+            )
         for key, own in values.items():
             setattr(row, key, own)
         must_fit(row)

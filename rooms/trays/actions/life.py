@@ -1,6 +1,5 @@
 """What becomes of a tray: each change once, and by whom."""
 
-import uuid
 from uuid import UUID, uuid5
 
 from django.db import transaction
@@ -10,6 +9,7 @@ from cutting.labels.tray_life import NEEDS_REASON, Life, may_become
 from rooms.common.errors import BadInput, Refused
 from rooms.grinder.actions.batch import take_back_packed
 from rooms.grinder.actions.tubs import Pulled, pull_lots
+from rooms.grinder.models import TubIn
 from rooms.trays.models import PrintJob, Tray, TrayEvent
 
 
@@ -60,8 +60,8 @@ def _undo(key: UUID, tray: Tray, by_id: int | None) -> None:
 def not_so(key: UUID, tray_id: UUID, by_id: int | None) -> TrayEvent:
     """The last change was a mistake: the tray is as it was before. The same key again changes nothing.
 
-    Raises Refused where nothing changed, where it lies in a tub (it is taken back there), and for a tray
-    that was none: pack it again.
+    Raises Refused where nothing changed, where it lies in a tub still (it is taken back there first), and
+    for a tray that was none: pack it again.
     """
     with transaction.atomic():
         already = TrayEvent.objects.filter(key=key).first()
@@ -71,9 +71,10 @@ def not_so(key: UUID, tray_id: UUID, by_id: int | None) -> TrayEvent:
         last = tray.events.last()
         if last is None:
             raise Refused(f"{tray}: nothing became of it yet.")
-        if tray.state in (Life.TO_TUB, Life.UNDONE):
-            where = "in its tub" if tray.state is Life.TO_TUB else "at the scale: pack it again"
-            raise Refused(f"{tray} is {tray.get_life_display()}; take it back {where}.")
+        if tray.state is Life.UNDONE:
+            raise Refused(f"{tray} was none: pack it again.")
+        if tray.state is Life.TO_TUB and _lies_in_tub(last):
+            raise Refused(f"{tray} lies in a tub; take it back in its tub first.")
         if tray.again.standing().exists():
             raise Refused(f"{tray}: something of it is packed again; undo that first.")
         event = TrayEvent.objects.create(
@@ -90,6 +91,14 @@ def not_so(key: UUID, tray_id: UUID, by_id: int | None) -> TrayEvent:
     return event
 
 
+def _lies_in_tub(event: TrayEvent) -> bool:
+    """Whether what went into the tub by this event was not taken back there."""
+    return TubIn.objects.standing().filter(key=uuid5(event.key, INTO_TUB)).exists()
+
+
+INTO_TUB = "tub"
+
+
 def to_tub(key: UUID, tray_id: UUID, tub_id: UUID, by_id: int | None) -> TrayEvent:
     """A tray is opened into a tub of the grinder, with its lots, by the house's rule."""
     with transaction.atomic():
@@ -98,5 +107,5 @@ def to_tub(key: UUID, tray_id: UUID, tub_id: UUID, by_id: int | None) -> TrayEve
             return already
         tray = _locked(tray_id)
         pulled = Pulled(tray.weight, f"tray {tray.number}", tray.packed_on)
-        pull_lots(uuid.uuid5(key, "tub"), tub_id, pulled, tray.lots, by_id)
+        pull_lots(uuid5(key, INTO_TUB), tub_id, pulled, tray.lots, by_id)
         return becomes(key, tray_id, Life.TO_TUB, by_id)

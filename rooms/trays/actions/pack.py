@@ -4,7 +4,6 @@ import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
 
@@ -15,10 +14,10 @@ from django.utils import timezone
 from cutting.errors import BadDocument, BadValue
 from cutting.labels.tray_label import net_weight, total_price
 from cutting.labels.tray_life import Life, sell_by
-from cutting.quantities import Unit, UnitPrice, Weight
+from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.queries.scale_checks import of_day
-from rooms.bench.rules.scales import ScaleAt, scale_named, scales
+from rooms.bench.rules.scales import ScaleAt, scales
 from rooms.common.errors import BadInput, Refused
 from rooms.grinder.actions import batch as grinder
 from rooms.grinder.models import Packed
@@ -104,7 +103,7 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
             size=size,
             set_cost=size.cost,
             gross=on_scale.gross.value,
-            tare=_in(tare, on_scale, net),
+            tare=on_scale.gross.value - net.value,
             net=net.value,
             unit=net.unit.value,
             division=on_scale.division.to(net.unit),
@@ -137,11 +136,6 @@ def _kept(packing: Packing, by_id: int | None, **columns: Any) -> Tray:
     )
     queue_tray(tray, by_id)
     return tray
-
-
-def _in(tare: Weight, on_scale: _OnScale, net: Weight) -> Decimal:
-    """The tare that came off, in the net's unit."""
-    return on_scale.gross.value - net.value
 
 
 def _on_scale(packing: Packing) -> _OnScale:
@@ -242,4 +236,3 @@ def measure_tare(size_id: int, weight: Weight, by_id: int | None) -> TrayTare:
 
 
 HEAVIEST_TARE = 1000
-__all__ = ["Packing", "UnitPrice", "measure_tare", "pack_tray", "scale_named"]

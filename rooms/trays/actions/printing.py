@@ -165,7 +165,7 @@ def _claim() -> PrintJob | None:
     return job
 
 
-def drop_job(job_id: int, by_id: int | None) -> None:
+def drop_job(job_id: int) -> None:
     """A label that nobody wants any more leaves the queue; one that is printed stays printed."""
     with transaction.atomic():
         job = PrintJob.objects.select_for_update().filter(pk=job_id).first()

@@ -11,7 +11,7 @@ from cutting.labels.codes import case_elements
 from cutting.labels.tray_label import TrayLabel, lines_of, per_other_unit
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
 from rooms.catalog.models import Muscle
-from rooms.common.barcodes import case_code, symbols_of
+from rooms.common.barcodes import case_code, left_to_qr, symbols_of, why_none
 from rooms.grinder.models import GrinderRules, NutritionFacts
 from rooms.grinder.queries.log import facts_in_words
 from rooms.grinder.rules.house import house_rules
@@ -187,3 +187,16 @@ def picture_of_job(job: PrintJob) -> LabelPicture:
     if job.kind == PrintJob.Kind.CASE:
         return case_picture(CaseLines(**job.document), case_code(job.document["elements"]))
     return picture_of(job.document, job.stock, job.copy)
+
+
+def codes_in_words(document: dict[str, Any]) -> list[str]:
+    """What a label's bar code cannot hold, and what is left to the QR."""
+    label = readable(document)
+    why, left = why_none(label), left_to_qr(label)
+    found = [f"No bar code: {why}."] if why else []
+    if left and label.code is None:
+        found.append(f"Left to the QR: {', '.join(NAMES.get(one, one) for one in left)}.")
+    return found
+
+
+NAMES = {"13": "the packing day", "422": "the country", "10": "the lot", "21": "the serial number"}

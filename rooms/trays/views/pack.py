@@ -158,7 +158,7 @@ def drop(request: HttpRequest) -> HttpResponse:
     text = request.POST.get("row", "")
     if not is_number(text):
         raise BadInput("Label: choose one of those shown.")
-    drop_job(int(text), by_id(request))
+    drop_job(int(text))
     return redirect("trays:front")
 
 

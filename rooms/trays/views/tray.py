@@ -15,6 +15,7 @@ from rooms.common.errors import BadInput
 from rooms.common.forms import faults_of
 from rooms.common.labels import KINDS, as_svg, draw
 from rooms.common.refusals import Told
+from rooms.common.seen import state_of
 from rooms.grinder.models import TrimTub
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -23,7 +24,7 @@ from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.forms import ProductForm, RulesForm
 from rooms.trays.models import ProductLabel, Tray
-from rooms.trays.rules.labelling import label_rules, picture_of
+from rooms.trays.rules.labelling import codes_in_words, label_rules, picture_of
 
 BUTTONS = {
     Life.IN_CASE: "In the case",
@@ -52,6 +53,7 @@ def tray(request: HttpRequest, tray_id: uuid.UUID) -> HttpResponse:
         "tray": one,
         "label": mark_safe(as_svg(picture)),  # noqa: S308 (every word in it is escaped)
         "left_out": picture.left_out,
+        "codes": codes_in_words(one.document),
         "events": one.events.select_related("by"),
         "jobs": one.jobs.all(),
         "buttons": [
@@ -106,7 +108,7 @@ def rules_page(request: HttpRequest) -> HttpResponse:
     """How the shop labels, and the numbers of its products."""
     told, what, now = Told(), request.POST.get("what", ""), label_rules()
     forms: dict[str, Any] = {
-        "rules": RulesForm(initial=vars(now)),
+        "rules": RulesForm(initial=vars(now) | {"seen": state_of(now)}),
         "product": ProductForm(),
     }
     if request.method == "POST":
@@ -118,7 +120,8 @@ def rules_page(request: HttpRequest) -> HttpResponse:
             if not form.is_valid():
                 raise BadInput(faults_of(form))
             if what == "rules":
-                change_label_rules(form.cleaned_data, by_id(request))
+                values = {key: own for key, own in form.cleaned_data.items() if key != "seen"}
+                change_label_rules(values, by_id(request), form.cleaned_data["seen"])
             else:
                 number_product(form.cleaned_data["product"], form.cleaned_data, by_id(request))
             return redirect("trays:rules")

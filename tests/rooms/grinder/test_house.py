@@ -17,6 +17,7 @@ from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.rules.rows import load
+from rooms.common.seen import state_of
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import CameOut, carry_over, finish_batch
 from rooms.grinder.actions.house import save_seasoning
@@ -41,7 +42,7 @@ from rooms.grinder.models import (
 from rooms.grinder.queries.log import batch_view, found
 from rooms.grinder.queries.tubs import tubs_now, waiting, what_tests_say
 from rooms.grinder.queries.worth import trim_worth
-from rooms.grinder.rules.house import house_rules, state_of
+from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.sources import lots_of_tray
 from rooms.planner.queries.asking import asking
 from rooms.planner.queries.at_hand import pounds_at_hand

@@ -22,16 +22,19 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, ScaleCheck
 from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
+from rooms.common.seen import state_of
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import CameOut, finish_batch
+from rooms.grinder.actions.tubs import left_of, take_back_entry
 from rooms.grinder.models import Batch, GrinderRules, NutritionFacts, TubIn
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Price, Product, TraySize
+from rooms.trays.actions.house import change_label_rules
 from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
 from rooms.trays.actions.printing import print_waiting
 from rooms.trays.models import PrintJob, Tray, TrayEvent
-from rooms.trays.rules.labelling import picture_of
+from rooms.trays.rules.labelling import label_rules, picture_of
 from rooms.trays.rules.source import letters_of, source_of
 from tests.conftest import capture, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
@@ -360,6 +363,21 @@ def test_a_tray_goes_into_a_tub_with_its_lots_and_is_taken_back_there(numbered, 
     assert (entry.weight, [lot["lot"] for lot in entry.lots]) == (tray.net, ["L7"])
     with pytest.raises(Refused, match="in its tub"):
         not_so(KEY(), tray.pk, None)
+    take_back_entry(KEY(), entry.pk, None)
+    not_so(KEY(), tray.pk, None)
+    tray.refresh_from_db()
+    assert (tray.state, left_of(chuck)) == (Life.PACKED, 0)
+    to_tub(KEY(), tray.pk, chuck.pk, None)
+    assert left_of(chuck) == tray.net
+
+
+def test_what_the_bar_code_cannot_hold_is_said(client, numbered, size, printer):
+    dear = packed(numbered, size, "12.00")
+    words = words_of(client.get(reverse("trays:tray", args=[dear.pk])))
+    assert "No bar code: " in words
+    change_label_rules({"store_code": ""}, None)
+    words = words_of(client.get(reverse("trays:tray", args=[packed(numbered, size).pk])))
+    assert "Left to the QR: the packing day" in words
 
 
 def test_a_tray_packed_again_gives_no_more_than_it_held_and_no_longer_days(numbered, size, printer):
@@ -465,8 +483,13 @@ def test_label_rules_and_numbers_are_the_managers(client, as_role, shop, numbere
     at = reverse("trays:rules")
     sent = {"what": "rules", "place": "Quay 1", "link": "https://shop.example/", "stock": "small"}
     sent |= {"store_code": "", "keeps_days": "2", "keeps_ground_days": "0"}
+    sent["seen"] = state_of(label_rules())
     for _ in range(2):
         assert client.post(at, sent).status_code == 302
+    late = client.post(at, sent | {"keeps_days": "5"})
+    assert late.status_code == 409
+    assert "somebody changed them" in words_of(late)
+    assert label_rules().keeps_days == 2
     wrong = client.post(at, sent | {"link": "shop.example"})
     assert wrong.status_code == 422
     assert "one like https://shop.example is right" in words_of(wrong)
