@@ -13,6 +13,7 @@ urlpatterns = [
     path("planner/buy/", include(buying)),
     path("planner/", include("rooms.planner.urls")),
     path("grinder/", include("rooms.grinder.urls")),
+    path("", include("rooms.trays.public_urls")),
     path("trays/", include("rooms.trays.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),

@@ -1,7 +1,9 @@
-"""A shelf tag and the label of a case: the name, the price or the weight large. Millimetres, black on white, as a label."""
+"""A shelf tag, a card for the service counter, the label of a case: the name, the price or the weight large. Millimetres,
+black on white, as a label."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cutting.drawing.label import (
@@ -59,6 +61,51 @@ def tag_picture(lines: TagLines) -> LabelPicture:
         words.append(Words(round(beside, 2), round(base, 2), SMALL, lines.other))
     words.append(Words(MARGIN, HEIGHT - MARGIN, SMALL * 0.8, lines.since))
     return LabelPicture(WIDTH, HEIGHT, tuple(words), (), ())
+
+
+CARD_WIDTH, CARD_HEIGHT, CARD_SMALL, CARD_LEAST = 100.0, 130.0, 4.4, 3.0
+
+
+def card_picture(tag: TagLines, told: Sequence[str]) -> LabelPicture:
+    """A card for the service counter: the tag on top, what a shopper is told below it, in the largest
+    letters that hold all of it; what does not fit is named."""
+    head = tag_picture(tag)
+    scale = CARD_WIDTH / WIDTH
+    words = [
+        Words(
+            round(one.x * scale, 2),
+            round(one.y * scale, 2),
+            round(one.size * scale, 2),
+            one.text,
+            one.bold,
+            one.anchor,
+        )
+        for one in head.words
+    ]
+    top, room = HEIGHT * scale + MARGIN, CARD_WIDTH - 2 * MARGIN
+    size = CARD_SMALL
+    while size > CARD_LEAST and _tall(told, size, room) > CARD_HEIGHT - top - MARGIN:
+        size = round(size - 0.1, 2)
+    y, left_out = top, []
+    for text in told:
+        rows = wrapped(text, size, room)
+        if y + len(rows) * size * LEADING > CARD_HEIGHT - MARGIN:
+            left_out.append(text)
+            continue
+        for row in rows:
+            y += size
+            words.append(Words(MARGIN, round(y, 2), size, shorten(row, size, room)))
+            y += size * (LEADING - 1)
+        y += size * BETWEEN
+    bar = Bar(MARGIN, round(top - MARGIN / 2, 2), room, 2 * DOT)
+    return LabelPicture(CARD_WIDTH, CARD_HEIGHT, tuple(words), (bar,), tuple(left_out))
+
+
+BETWEEN = 0.4
+
+
+def _tall(told: Sequence[str], size: float, room: float) -> float:
+    return sum(len(wrapped(text, size, room)) * size * LEADING + size * BETWEEN for text in told)
 
 
 CASE_WIDTH, CASE_HEIGHT, CASE_BARS = 148.0, 60.0, 20.0

@@ -22,6 +22,7 @@ class Kind(StrEnum):
     LOT = "lot"
     BAG = "bag"
     TEST = "test"
+    TUB = "tub"
     ENTRY = "entry"
     BATCH = "batch"
     TRAY = "tray"

@@ -5,9 +5,10 @@ Meat in a tub is not layered; by the weight that is left of each. Common practic
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
+from typing import Any
 
 from cutting.quantities import ZERO, working
 
@@ -16,7 +17,7 @@ from cutting.quantities import ZERO, working
 class Move:
     """Something went into the tub, or came out of it."""
 
-    key: Hashable
+    key: Any
     weight: Decimal
     is_out: bool = False
 
@@ -28,8 +29,8 @@ class Mixed:
     Something that had gone in before counts with 0 where nothing was left of it: it lay in the same tub.
     """
 
-    parts: dict[Hashable, dict[Hashable, Decimal]] = field(default_factory=dict)
-    left: dict[Hashable, Decimal] = field(default_factory=dict)
+    parts: dict[Any, dict[Any, Decimal]] = field(default_factory=dict)
+    left: dict[Any, Decimal] = field(default_factory=dict)
 
 
 def mixed(moves: Sequence[Move]) -> Mixed:
@@ -48,7 +49,7 @@ def mixed(moves: Sequence[Move]) -> Mixed:
     return found
 
 
-def _taken(left: dict[Hashable, Decimal], weight: Decimal) -> dict[Hashable, Decimal]:
+def _taken(left: dict[Any, Decimal], weight: Decimal) -> dict[Any, Decimal]:
     """Of each its share."""
     inside = sum(left.values(), ZERO)
     taken = min(weight, inside)

@@ -15,7 +15,7 @@ from cutting.sheet.time_spent import Mark
 from cutting.sheet.tub import Entry, Kind
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
 from rooms.common.append_only import AppendOnly
-from rooms.common.fields import PlainDecimalField
+from rooms.common.fields import LotKeyField, PlainDecimalField
 from rooms.cooler.models import Bag
 
 UNIT = {unit.value: unit for unit in Unit}
@@ -63,6 +63,7 @@ class CuttingTest(models.Model):
 
     supplier = models.CharField(max_length=100, blank=True)
     lot = models.CharField(max_length=60, blank=True)
+    lot_key = LotKeyField(blank=True, default="")
     packed_on = models.DateField(null=True)
 
     too_young = models.JSONField(default=list, blank=True)

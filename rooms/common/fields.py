@@ -8,6 +8,7 @@ from django.db import models
 
 from cutting.errors import BadValue
 from cutting.quantities import LONGEST_DECIMAL, parse_decimal
+from cutting.tracing.lots import lot_key
 
 
 class PlainDecimalField(models.Field):
@@ -44,3 +45,18 @@ class PlainDecimalField(models.Field):
         if len(text) > LONGEST_DECIMAL:
             raise BadValue(self.name, f"{text} is too long", "at most 28 digits are right")
         return text
+
+
+class LotKeyField(models.CharField):
+    """What the ways to write this row's `lot` have in common, so that one of them finds the others. It
+    follows `lot` at every save that writes it."""
+
+    description = "a lot however it is written"
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **{"max_length": 60, "db_index": True, "editable": False} | kwargs)
+
+    def pre_save(self, model_instance: Any, add: bool) -> str:
+        made = lot_key(model_instance.lot)[: self.max_length]
+        setattr(model_instance, self.attname, made)
+        return made

@@ -19,7 +19,7 @@ from cutting.words.cooler import quality_words
 from rooms.catalog.models import UNITS, Piece
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.fields import LotKeyField, PlainDecimalField
 
 PERSON = settings.AUTH_USER_MODEL
 UNNAMED = -1
@@ -99,6 +99,10 @@ class BagQuerySet(models.QuerySet):
     def in_cooler(self) -> Any:
         return self.filter(state=Bag.State.IN)
 
+    def free(self) -> Any:
+        """In the cooler, and of no lot that is held."""
+        return self.in_cooler().exclude(lot_key__in=LotHold.objects.standing().values("lot_key"))
+
     def in_order(self, today: date) -> Any:
         """As they are taken, each with its `urgency`: what `ageing.due` and `ageing.in_order` say,
         asked of the database. Unnamed codes come first, with an urgency of UNNAMED."""
@@ -137,6 +141,7 @@ class Bag(models.Model):
     gtin = models.CharField(max_length=14, blank=True)
     serial = models.CharField(max_length=40, blank=True)
     lot = models.CharField(max_length=60, blank=True)
+    lot_key = LotKeyField(blank=True, default="")
     grade = models.CharField(max_length=30, blank=True)
     country = models.CharField(max_length=60, blank=True)
     pieces_inside = models.PositiveSmallIntegerField(default=1)
@@ -225,6 +230,45 @@ class BagEvent(AppendOnly):
 
     def __str__(self) -> str:
         return self.words
+
+
+class HoldQuerySet(models.QuerySet["LotHold"]):
+    def standing(self) -> "HoldQuerySet":
+        """Those that nobody lifted."""
+        return self.filter(lifted=None)
+
+
+class LotHold(AppendOnly):
+    """A lot is held: nothing of it is opened, ground, packed, labelled or sold until it is lifted."""
+
+    key = models.UUIDField(unique=True)
+    lot = models.CharField(max_length=60)
+    """As it was written by whoever held it."""
+    lot_key = LotKeyField()
+    reason = models.CharField(max_length=200)
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    objects = HoldQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("-id",)
+
+    def __str__(self) -> str:
+        return f"lot {self.lot} held"
+
+
+class HoldLifted(AppendOnly):
+    """A held lot is free again, and why."""
+
+    key = models.UUIDField(unique=True)
+    hold = models.OneToOneField(LotHold, on_delete=models.PROTECT, related_name="lifted")
+    reason = models.CharField(max_length=200)
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.hold}, lifted"
 
 
 class AgeWindow(models.Model):

@@ -178,7 +178,7 @@ class BagForm(Keyed):
 
     def __init__(self, *args: Any, tub: TrimTub, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        bags = Bag.objects.in_cooler().filter(piece__species=tub.species)
+        bags = Bag.objects.free().filter(piece__species=tub.species)
         self.fields["bag"].queryset = bags.select_related("piece")
 
 

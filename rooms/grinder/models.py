@@ -16,11 +16,11 @@ from cutting.grinding.checks import CLEANING, SETTING_UP
 from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight, working
 from cutting.words.pencil import SCHOOL_NAMES
-from rooms.bench.models import Output
+from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import UNITS, Species
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.fields import LotKeyField, PlainDecimalField
 from rooms.cooler.models import Bag
 from rooms.pricebook.models import Product
 
@@ -324,6 +324,13 @@ class TubIn(AppendOnly):
     bag = models.ForeignKey(Bag, null=True, on_delete=models.PROTECT, related_name="+")
     batch = models.ForeignKey(Batch, null=True, on_delete=models.PROTECT, related_name="+")
     """What was carried over is of this one."""
+    from_test = models.ForeignKey(
+        CuttingTest, null=True, on_delete=models.PROTECT, related_name="into_tubs"
+    )
+    from_batch = models.ForeignKey(
+        Batch, null=True, on_delete=models.PROTECT, related_name="into_tubs"
+    )
+    """What it is of, from the block, the grinder, or the case by its tray; empty until somebody knows."""
     lots = models.JSONField(default=list)
     """[{"lot", "supplier", "establishment", "piece", "packed_on"}]; what nobody knows stays empty."""
     cost = PlainDecimalField(default=Decimal(0))
@@ -396,6 +403,7 @@ class TubLot(AppendOnly):
 
     entry = models.ForeignKey(TubIn, on_delete=models.PROTECT, related_name="lot_rows")
     lot = models.CharField(max_length=60, db_index=True)
+    lot_key = LotKeyField(default="")
 
     def __str__(self) -> str:
         return self.lot

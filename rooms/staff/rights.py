@@ -17,6 +17,7 @@ class Right(Enum):
     APPROVE = ("approve a sheet", frozenset({MANAGER}), False)
     CORRECT = ("correct a finished sheet", frozenset({MANAGER}), False)
     TAKE_IN = ("take tests in from a file", frozenset({MANAGER}), False)
+    LIFT = ("let a held lot go", frozenset({MANAGER}), False)
     PRICE = ("set prices and the wanted list", frozenset({MANAGER}), False)
     PLAN = ("plan the day", frozenset({MANAGER}), False)
     CATALOG = ("change the catalog", frozenset({MANAGER}), False)

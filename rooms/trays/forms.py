@@ -9,7 +9,7 @@ from cutting.drawing.label import Stock
 from cutting.errors import BadValue
 from cutting.labels.codes import StoreCode, gtin_14
 from cutting.quantities import Unit
-from rooms.common.forms import PlainDecimal
+from rooms.common.forms import Percent, PlainDecimal
 from rooms.pricebook.models import Product, TraySize
 
 UNITS = [(u.value, u.value) for u in (Unit.LB, Unit.OZ, Unit.KG, Unit.G)]
@@ -100,6 +100,11 @@ class RulesForm(forms.Form):
     keeps_ground_days = forms.IntegerField(
         label="Days that ground meat is sold", min_value=0, max_value=MOST_DAYS
     )
+
+    markdown_days = forms.IntegerField(
+        label="Days before the last that a tray is marked down", min_value=0, max_value=MOST_DAYS
+    )
+    markdown_off = Percent(label="Off its price then, %", above=0, most=95, example="30")
 
     def clean_link(self) -> str:
         text = str(self.cleaned_data["link"]).strip().rstrip("/")

@@ -12,13 +12,14 @@ from simple_history.models import HistoricalRecords
 from cutting.drawing.label import Stock
 from cutting.labels.codes import StoreCode
 from cutting.labels.tray_life import Life
-from cutting.quantities import Unit, Weight
-from rooms.bench.models import Output
+from cutting.quantities import Unit, UnitPrice, Weight
+from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import UNITS
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
-from rooms.grinder.models import Batch, Packed
+from rooms.common.fields import LotKeyField, PlainDecimalField
+from rooms.cooler.models import LotHold
+from rooms.grinder.models import Batch, Packed, TubIn
 from rooms.pricebook.models import Product, TraySize
 
 PERSON = settings.AUTH_USER_MODEL
@@ -46,6 +47,10 @@ class LabelRules(models.Model):
     keeps_days = models.PositiveSmallIntegerField(default=3)
     keeps_ground_days = models.PositiveSmallIntegerField(default=1)
     """Days after packing that a tray is sold, where its product has none of its own."""
+    markdown_days = models.PositiveSmallIntegerField(default=0)
+    """Days before its last day that a tray is marked down; 0 on the day itself."""
+    markdown_off = PlainDecimalField(default=Decimal("0.30"))
+    """The share of its price that comes off."""
 
     history = HistoricalRecords()
 
@@ -111,9 +116,12 @@ class TrayQuerySet(models.QuerySet["Tray"]):
 class Tray(models.Model):
     """One tray. What stands on its label never changes; `life` is its last event's."""
 
+    SERIAL = 20
+    """Letters of the longest serial."""
+
     id = models.UUIDField(primary_key=True, editable=False)
     number = models.PositiveIntegerField(unique=True)
-    serial = models.CharField(max_length=20, unique=True)
+    serial = models.CharField(max_length=SERIAL, unique=True)
     """Not to be guessed: what the QR carries."""
     product = models.ForeignKey(Product, on_delete=models.PROTECT, related_name="trays")
     output = models.ForeignKey(Output, null=True, on_delete=models.PROTECT, related_name="trays")
@@ -122,6 +130,13 @@ class Tray(models.Model):
     """Its row in the log of its batch."""
     again_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="again")
     """The tray whose meat was packed again."""
+    from_test = models.ForeignKey(
+        CuttingTest, null=True, on_delete=models.PROTECT, related_name="trays"
+    )
+    from_batch = models.ForeignKey(
+        Batch, null=True, on_delete=models.PROTECT, related_name="from_it"
+    )
+    """What it is of in the end, also where it was packed again."""
     lots = models.JSONField(default=list)
     size = models.ForeignKey(TraySize, on_delete=models.PROTECT, related_name="+")
     set_cost = PlainDecimalField(default=Decimal(0))
@@ -143,6 +158,8 @@ class Tray(models.Model):
     life = models.CharField(max_length=11, choices=LIVES, default=Life.PACKED)
     document = models.JSONField()
     """Its label, as docs/formats/label.md has it, with the shop's `facts`."""
+    mark = models.ForeignKey("MarkDown", null=True, on_delete=models.PROTECT, related_name="+")
+    """The marking down that stands; None while it has its first price."""
 
     objects = TrayQuerySet.as_manager()
 
@@ -160,6 +177,42 @@ class Tray(models.Model):
     def state(self) -> Life:
         return Life(self.life)
 
+    @property
+    def price(self) -> UnitPrice:
+        """As it is sold now."""
+        own = self.mark or self
+        return UnitPrice(own.amount, Unit(own.per))
+
+    @property
+    def price_now(self) -> Decimal:
+        """What it costs at the register now."""
+        return (self.mark or self).total
+
+    @property
+    def label_now(self) -> Any:
+        """The document of the label that is on it now."""
+        return (self.mark or self).document
+
+
+class MarkDown(AppendOnly):
+    """A tray is sold for less: its new price, what the tray costs by it, the label over the old."""
+
+    tray = models.ForeignKey(Tray, on_delete=models.PROTECT, related_name="marks")
+    was_amount = PlainDecimalField()
+    was_total = PlainDecimalField()
+    amount = PlainDecimalField()
+    per = models.CharField(max_length=2, choices=UNITS)
+    total = PlainDecimalField()
+    document = models.JSONField()
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{self.tray}: {self.total} instead of {self.was_total}"
+
 
 class TrayEvent(AppendOnly):
     """Something became of a tray, once, by somebody."""
@@ -169,7 +222,12 @@ class TrayEvent(AppendOnly):
     was = models.CharField(max_length=11, choices=LIVES)
     life = models.CharField(max_length=11, choices=LIVES)
     reason = models.CharField(max_length=200, blank=True)
-    at = models.DateTimeField()
+    was_mark = models.ForeignKey(MarkDown, null=True, on_delete=models.PROTECT, related_name="+")
+    mark = models.ForeignKey(MarkDown, null=True, on_delete=models.PROTECT, related_name="+")
+    """The marking down that stood before, and since."""
+    entry = models.ForeignKey(TubIn, null=True, on_delete=models.PROTECT, related_name="of_tray")
+    """What went into a tub by it."""
+    at = models.DateTimeField(db_index=True)
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
@@ -179,6 +237,60 @@ class TrayEvent(AppendOnly):
         return f"{self.tray} {self.life}"
 
 
+class Recall(models.Model):
+    """Everything of a lot is looked for: because it is held, or as a drill. `report`: what was found out
+    when it was closed."""
+
+    key = models.UUIDField(unique=True)
+    lot = models.CharField(max_length=60)
+    lot_key = LotKeyField()
+    hold = models.OneToOneField(LotHold, null=True, on_delete=models.PROTECT, related_name="recall")
+    """None for a drill."""
+    started_at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    ended_at = models.DateTimeField(null=True)
+    ended_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    report = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ("-id",)
+
+    def __str__(self) -> str:
+        return f"{'recall' if self.hold_id else 'drill'} of lot {self.lot}"
+
+    @property
+    def minutes(self) -> int | None:
+        """From the first touch to the last, the begun one counted; None while it lasts."""
+        if self.ended_at is None:
+            return None
+        return int((self.ended_at - self.started_at).total_seconds() // 60) + 1
+
+    @property
+    def words(self) -> str:
+        if self.hold is None:
+            return "drill"
+        return "let go" if hasattr(self.hold, "lifted") else "held"
+
+
+class Found(AppendOnly):
+    """A tray of a recall was found, and lies apart."""
+
+    recall = models.ForeignKey(Recall, on_delete=models.PROTECT, related_name="found")
+    tray = models.ForeignKey(Tray, on_delete=models.PROTECT, related_name="found")
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+        verbose_name_plural = "found"
+        constraints = [
+            models.UniqueConstraint(fields=("recall", "tray"), name="a_tray_is_found_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.tray} found"
+
+
 class PrintJob(models.Model):
     """A label for the printer: printed once, in the order of its number."""
 
@@ -186,6 +298,7 @@ class PrintJob(models.Model):
         TRAY = "tray", "tray label"
         TAG = "tag", "shelf tag"
         CASE = "case", "label of a case"
+        CARD = "card", "card for the counter"
 
     class State(WordChoices):
         WAITING = "waiting", "waiting"

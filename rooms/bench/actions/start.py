@@ -28,6 +28,7 @@ from rooms.common.numbers import next_numbers
 from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen
+from rooms.cooler.rules.held import refuse_held
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 
@@ -109,6 +110,8 @@ def start_test(
             return already
         if opening.bags:
             _as_the_bags_say(opening)
+        else:
+            refuse_held([opening.lot])
         plan, piece = opening.plan, opening.its_piece
         templates, started_from = _templates(opening)
         young = _too_young(opening, templates)

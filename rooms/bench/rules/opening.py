@@ -207,10 +207,10 @@ def _go_together(bags: list[Bag]) -> None:
 
 def in_which_order(ids: Sequence[UUID]) -> str:
     """Whether bags of the same piece were more pressing, in words: two queries."""
-    chosen = Bag.objects.in_cooler().filter(pk__in=ids, piece__isnull=False).first()
+    chosen = Bag.objects.free().filter(pk__in=ids, piece__isnull=False).first()
     if chosen is None:
         return "not in the order"
-    same = Bag.objects.in_cooler().filter(piece=chosen.piece_id).in_order(timezone.localdate())
+    same = Bag.objects.free().filter(piece=chosen.piece_id).in_order(timezone.localdate())
     order = list(same.values_list("pk", flat=True))
     last = max(place for place, pk in enumerate(order) if pk in set(ids))
     before = sum(pk not in set(ids) for pk in order[:last])

@@ -9,6 +9,7 @@ from django.utils import timezone
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
+from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.one_bag import known_bag
 
 LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
@@ -38,12 +39,13 @@ def goes_out(bag: Bag, state: str, at: datetime | None) -> None:
 def open_for_grinding(bag_id: UUID, by_id: int | None) -> Bag:
     """A bag of bought trim leaves the cooler for a tub of the grinder, without a test.
 
-    Raises Refused where it is not there any more, or past its end.
+    Raises Refused where it is not there any more, past its end, or held.
     """
     with transaction.atomic():
         bag = known_bag(bag_id)
         if bag.state != Bag.State.IN:
             raise Refused("This bag is not in the cooler any more; look at the page again.")
+        refuse_held([bag.lot])
         if bag.ends_on is not None and bag.ends_on < timezone.localdate():
             raise Refused("This bag is past its end; decide about it first.")
         goes_out(bag, Bag.State.OPENED, None)

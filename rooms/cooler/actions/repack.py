@@ -14,6 +14,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags, set_days
+from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.one_bag import known_bag
 
 
@@ -40,6 +41,7 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
         bag = known_bag(bag_id, must_be_in=False)
         if bag.state != Bag.State.OPENED:
             raise Refused("This bag is not opened: nothing of it can be packed again.")
+        refuse_held([bag.lot])
         back = sum((part.weight.to(rest.weight.unit) for part in bag.parts.all()), ZERO)
         whole = bag.weight.to(rest.weight.unit)
         if rest.weight.value <= 0 or back + rest.weight.value > whole:

@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag, BagEvent
+from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.one_bag import stands_in_cooler
 
 
@@ -15,13 +16,14 @@ def take_out(
 ) -> list[Bag]:
     """Bags are opened for a test. All or none; a bag that is out already is refused.
 
-    Three queries for any number of them.
+    Four queries for any number of them. Raises Refused for a lot that is held.
     """
     found = Bag.objects.select_for_update(of=("self",)).select_related("piece", "delivery")
     found = found.in_bulk(bag_ids)
     if len(found) < len(set(bag_ids)):
         raise BadInput("Bag: it is not known; choose one of the cooler.")
     bags, when = [found[bag_id] for bag_id in bag_ids], at or timezone.now()
+    refuse_held(bag.lot for bag in bags)
     for bag in bags:
         stands_in_cooler(bag)
         if bag.piece_id is None:

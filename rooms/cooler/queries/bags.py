@@ -8,7 +8,7 @@ from decimal import Decimal
 from uuid import UUID
 
 from django.core.paginator import Page
-from django.db.models import Q, QuerySet, prefetch_related_objects
+from django.db.models import Exists, OuterRef, Q, QuerySet, prefetch_related_objects
 
 from cutting.cooler import ageing
 from cutting.cooler.ageing import Due, Urgency, too_young_for
@@ -17,7 +17,7 @@ from cutting.drawing.bag_line import Axis, BagLine, bag_line
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.words.cooler import due_words
 from rooms.common.paging import paged
-from rooms.cooler.models import UNNAMED, Bag
+from rooms.cooler.models import UNNAMED, Bag, LotHold
 from rooms.cooler.rules.days import core_bags
 from rooms.shop.rules.current import house
 
@@ -82,9 +82,12 @@ LISTED = ("key", "name", "other_name", "house_name", "item_number", "species", "
 
 
 def in_order(today: date) -> QuerySet[Bag]:
-    """Every bag in the cooler in the order it is taken, with what a list shows of its piece."""
+    """Every bag in the cooler in the order it is taken, with what a list shows of its piece, and whether its
+    lot is held."""
     own = (f.attname for f in Bag._meta.concrete_fields)
+    held = LotHold.objects.standing().filter(lot_key=OuterRef("lot_key"))
     rows = Bag.objects.in_cooler().in_order(today).select_related("piece")
+    rows = rows.annotate(is_held=Exists(held))
     return rows.only(*own, *(f"piece__{name}" for name in LISTED))
 
 
@@ -119,8 +122,9 @@ class DueBag:
 
 
 def due_today(today: date) -> list[DueBag]:
-    """Bags that wait for a hand today, the most pressing first, unnamed codes before: one query."""
-    due = Bag.objects.in_cooler().in_order(today).filter(urgency__lte=Urgency.SOON.value)
+    """Bags that wait for a hand today, the most pressing first, unnamed codes before; none that is held: one
+    query."""
+    due = Bag.objects.free().in_order(today).filter(urgency__lte=Urgency.SOON.value)
     names = ("pk", "piece_id", "weight_value", "weight_unit", "urgency")
     return [
         DueBag(pk, piece, Weight(value, Unit(unit)), urgency)

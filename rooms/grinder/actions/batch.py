@@ -22,6 +22,7 @@ from cutting.quantities import (
     working,
 )
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.rules.held import refuse_held
 from rooms.grinder.actions.tubs import key_of, left_of, open_tub
 from rooms.grinder.models import (
     Batch,
@@ -178,6 +179,7 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
         )
         for take in answer["take"]:
             _take(batch, take, rules, by_id)
+        refuse_held(lot.get("lot", "") for lot in lots_of_batch(batch))
     return batch
 
 
@@ -363,6 +365,7 @@ def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Pack
             if weight > left * (1 + MOST_GAIN) + A_LITTLE:
                 raise BadInput(f"Weight: {weight:f}; {left:f} {batch.unit} are left of {batch}.")
         _check_pieces(batch, packing)
+        refuse_held(lot.get("lot", "") for lot in lots_of_batch(batch))
         return Packed.objects.create(
             key=key,
             batch=batch,
@@ -457,6 +460,7 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
         if tub.kind == Kind.HARD_FAT:
             raise BadInput(f"Tub: {tub.name} is hard fat; {batch} goes into one of trim.")
         lots = lots_of_batch(batch)
+        refuse_held(lot.get("lot", "") for lot in lots)
         with working():
             weight = storable(Weight(batch.machine, Unit(batch.unit)), Unit(tub.unit)).value
             cost = storable_money(
@@ -468,6 +472,7 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
             source=TubIn.Source.CARRY,
             weight=weight,
             batch=batch,
+            from_batch=batch,
             lots=lots,
             cost=cost,
             lean=1 - batch.fat,

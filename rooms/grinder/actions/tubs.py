@@ -18,6 +18,7 @@ from rooms.bench.rules.rows import TestRows, load_known, to_core
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.leave import not_ground, open_for_grinding
+from rooms.cooler.rules.held import holds_now, refuse_held
 from rooms.grinder.models import (
     GrinderRules,
     Judged,
@@ -30,8 +31,8 @@ from rooms.grinder.models import (
     Warmth,
 )
 from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, with_answers
-from rooms.grinder.rules.sources import lot_of_bag, lots_of_test, lots_of_tray
+from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, lots_in, with_answers
+from rooms.grinder.rules.sources import Origin, lot_of_bag, lots_of_test, origin_of_tray
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
 
@@ -100,6 +101,7 @@ def hand_over(key: UUID, tub_id: UUID, output_id: int, by_id: int | None) -> Tub
                 timezone.localdate(test.finished_at),
                 {
                     "output": output,
+                    "from_test": test,
                     "school": school,
                     "again": TubIn.objects.filter(output=output).exclude(taken_back=None).count(),
                 },
@@ -172,6 +174,11 @@ class Going:
 
 
 def _put(tub: TrimTub, going: Going, by_id: int | None) -> TubIn:
+    """Raises Refused for a lot that is held, and a tub that holds one: the whole tub would go with it."""
+    already = TubIn.objects.filter(key=going.key).first()
+    holds = holds_now() if already is None else {}
+    if holds:
+        refuse_held((lot.get("lot", "") for lot in [*going.lots, *lots_in(tub)]), holds)
     row = TubIn(
         key=going.key,
         tub=tub,
@@ -219,12 +226,12 @@ def pull(key: UUID, tub_id: UUID, pulled: Pulled, by_id: int | None) -> TubIn:
     Raises Refused where the house takes none, BadInput for an unknown lot where it asks for one.
     """
     tray = " ".join(pulled.tray.split())
-    lots = lots_of_tray(tray) if tray else [{"lot": "", "piece": "from the case"}]
-    return pull_lots(key, tub_id, pulled, lots, by_id)
+    origin = origin_of_tray(tray) if tray else Origin([{"lot": "", "piece": "from the case"}])
+    return pull_of(key, tub_id, pulled, origin, by_id)
 
 
-def pull_lots(key: UUID, tub_id: UUID, pulled: Pulled, lots: list[Lot], by_id: int | None) -> TubIn:
-    """The same where the tray's lots are on record."""
+def pull_of(key: UUID, tub_id: UUID, pulled: Pulled, origin: Origin, by_id: int | None) -> TubIn:
+    """The same where what the tray is of is on record."""
     rules, already = house_rules(), TubIn.objects.filter(key=key).first()
     if already is not None:
         return already
@@ -235,7 +242,9 @@ def pull_lots(key: UUID, tub_id: UUID, pulled: Pulled, lots: list[Lot], by_id: i
     if not pulled.tray.split() and rules.from_case == GrinderRules.FromCase.KNOWN:
         raise BadInput("Lot: it is empty; what stands on the tray's label is right (house rule).")
     source = TubIn.Source.BACK if pulled.is_sent_back else TubIn.Source.CASE
-    return put_in(key, tub_id, pulled.weight, lots, pulled.day, by_id, source=source)
+    return put_in(
+        key, tub_id, pulled.weight, origin.lots, pulled.day, by_id, source=source, origin=origin
+    )
 
 
 def put_in(
@@ -247,6 +256,7 @@ def put_in(
     by_id: int | None,
     cost: Decimal | None = None,
     source: str = TubIn.Source.CASE,
+    origin: Origin | None = None,
 ) -> TubIn:
     """Something with known lots goes in. `cost`: of a unit of the tub; None for what trim of the animal
     is worth."""
@@ -257,7 +267,8 @@ def put_in(
         value = storable(weight, Unit(tub.unit)).value
         if cost is None:
             cost = _worth_of_trim(tub)
-        return _put(tub, Going(key, value, source, lots, cost, day), by_id)
+        of = {"from_test": origin.test, "from_batch": origin.batch} if origin else {}
+        return _put(tub, Going(key, value, source, lots, cost, day, of), by_id)
 
 
 def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAnswer:
@@ -274,10 +285,12 @@ def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAns
             raise BadInput("Entry: there is no such entry in a tub.")
         if is_known(with_answers([entry])[0].lots):
             raise Refused("Its lot is known by now; look at the page again.")
-        lots = lots_of_tray(words)
-        _index(entry, lots)
+        origin = origin_of_tray(words)
+        _index(entry, origin.lots)
+        known = {"from_test": origin.test, "from_batch": origin.batch}
+        TubIn.objects.filter(pk=entry.pk, from_test=None, from_batch=None).update(**known)
         return LotAnswer.objects.create(
-            key=key, entry=entry, lots=lots, at=timezone.now(), by_id=by_id
+            key=key, entry=entry, lots=origin.lots, at=timezone.now(), by_id=by_id
         )
 
 

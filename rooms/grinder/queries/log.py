@@ -13,6 +13,7 @@ from cutting.grinding.names import label_words
 from cutting.grinding.nutrition import NUTRIENTS, RULE, exemption
 from cutting.grinding.seasoning import ingredients
 from cutting.quantities import ZERO, Unit, Weight, working
+from cutting.tracing.lots import lot_key
 from cutting.words.pencil import money, percent
 from rooms.grinder.models import (
     Batch,
@@ -327,8 +328,9 @@ def _record(batch: Batch, entries: list[TubIn]) -> Record:
 
 
 def _of_lot(lot: str) -> set[object]:
-    """Batches that took of a tub after something of the lot had gone into it: two queries."""
-    entries = TubLot.objects.filter(lot=lot, entry__taken_back=None).values_list(
+    """Batches that took of a tub after something of the lot, however written, had gone into it: two
+    queries."""
+    entries = TubLot.objects.filter(lot_key=lot_key(lot), entry__taken_back=None).values_list(
         "entry__tub", "entry__at"
     )
     first: dict[object, datetime] = {}

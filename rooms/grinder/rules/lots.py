@@ -6,7 +6,7 @@ from typing import Any
 
 from cutting.grinding.blend import Kind
 from rooms.catalog.models import Pile
-from rooms.grinder.models import Batch, LotAnswer, TubIn
+from rooms.grinder.models import Batch, LotAnswer, TrimTub, TubIn
 
 Lot = dict[str, str]
 GOES_IN: dict[Pile, tuple[str, ...]] = {
@@ -57,6 +57,11 @@ def once_each(entries: Iterable[TubIn]) -> list[Lot]:
         for lot in entry.lots:
             found[tuple(lot[name] for name in sorted(lot))] = lot
     return list(found.values())
+
+
+def lots_in(tub: TrimTub) -> list[Lot]:
+    """Every lot that went into a tub and was not taken back: two queries."""
+    return once_each(with_answers(list(tub.ins.standing())))
 
 
 def lots_of_batch(batch: Batch) -> list[Lot]:

@@ -1,8 +1,10 @@
 """The lots of what goes into a tub: of a test's bags, of a bag, of what stands on a tray."""
 
 import re
+from dataclasses import dataclass, field
 from datetime import date
 
+from cutting.tracing.lots import lot_key
 from rooms.bench.models import CuttingTest
 from rooms.bench.rules.tubs import lots_of
 from rooms.cooler.models import Bag
@@ -29,10 +31,21 @@ def lot_of_bag(bag: Bag) -> Lot:
     return _lot(bag.lot, "", name, None) | _of_bag(bag)
 
 
-def lots_of_tray(tray: str) -> list[Lot]:
+@dataclass(frozen=True)
+class Origin:
+    """What something is of: its lots, and the test or the batch where it is of one."""
+
+    lots: list[Lot] = field(default_factory=list)
+    test: CuttingTest | None = None
+    batch: Batch | None = None
+
+
+def origin_of_tray(tray: str) -> Origin:
     """What stands on a tray's label: a batch (G-12), a test (test 12) or a lot. Of a lot of the cooler
-    everything is known; another is kept as it stands there. At most four queries."""
+    everything is known, however it is written; another is kept as it stands there. At most four queries."""
     found: list[Lot] = []
+    batch: Batch | None = None
+    test: CuttingTest | None = None
     of_batch, of_test = OF_BATCH.match(tray), OF_TEST.match(tray)
     if of_batch:
         batch = Batch.objects.standing().filter(number=int(of_batch[1])).first()
@@ -41,11 +54,10 @@ def lots_of_tray(tray: str) -> list[Lot]:
         test = CuttingTest.objects.finished().filter(number=int(of_test[1])).first()
         found = lots_of_test(test) if test else []
     else:
-        bag = Bag.objects.filter(lot=tray).select_related("piece", "delivery").first()
+        bag = Bag.objects.filter(lot_key=lot_key(tray)).select_related("piece", "delivery").first()
         found = [lot_of_bag(bag)] if bag else []
-    return [row | {"tray": tray} for row in found] or [
-        {"lot": tray, "piece": "from the case", "tray": tray}
-    ]
+    unknown = [{"lot": tray, "piece": "from the case"}]
+    return Origin([row | {"tray": tray} for row in found or unknown], test, batch)
 
 
 def _lot(lot: str, supplier: str, piece: str, packed_on: date | None) -> Lot:

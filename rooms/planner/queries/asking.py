@@ -110,7 +110,7 @@ def asking(day: date, asked: DayAsked) -> Asking:
 
 def bags_to_plan(day: date) -> list[Bag]:
     """Named and priced bags of closed deliveries, in the order they are taken: one query."""
-    found = Bag.objects.in_cooler().in_order(day).select_related("piece")
+    found = Bag.objects.free().in_order(day).select_related("piece")
     found = found.filter(piece__isnull=False, price_amount__isnull=False)
     return list(found.exclude(delivery__closed_at=None)[:MOST_BAGS])
 

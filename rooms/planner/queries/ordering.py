@@ -120,7 +120,7 @@ def _lag(piece: Piece, bag: Bag | None) -> int:
 
 
 def _bags(today: date) -> list[Bag]:
-    found = Bag.objects.in_cooler().in_order(today).select_related("piece")
+    found = Bag.objects.free().in_order(today).select_related("piece")
     found = found.filter(piece__isnull=False, price_amount__isnull=False)
     return list(found.exclude(ends_on__lt=today))
 

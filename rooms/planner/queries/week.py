@@ -60,7 +60,7 @@ class Week:
 def week(today: date) -> Week:
     """At most fourteen queries."""
     until = today + timedelta(days=DAYS)
-    bags = list(Bag.objects.in_cooler().filter(piece__isnull=False).select_related("piece"))
+    bags = list(Bag.objects.free().filter(piece__isnull=False).select_related("piece"))
     plans: dict[date, DayPlan] = {}
     for plan in DayPlan.objects.filter(day__gte=today, day__lt=until):
         plans.setdefault(plan.day, plan)

@@ -96,7 +96,10 @@ def new_product(request: HttpRequest) -> HttpResponse:
 def product(request: HttpRequest, pk: Any) -> HttpResponse:
     """One product: how it is priced, its story, its prices through time, the neighbours."""
     row = _product(pk)
-    form = ProductForm(request.POST or None, initial=_initial(row), has_prices=row.prices.exists())
+    initial = _initial(row)
+    if request.GET.get("shrink"):  # what its trays lost, offered there
+        initial["shrink"] = request.GET["shrink"][:8]
+    form = ProductForm(request.POST or None, initial=initial, has_prices=row.prices.exists())
     if request.method == "POST" and form.is_valid():
         save_product(row, form.cleaned_data, by_id(request))
         return redirect("pricebook:product", pk)

@@ -19,6 +19,7 @@ from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.queries.scale_checks import of_day
 from rooms.bench.rules.scales import ScaleAt, scales
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.rules.held import refuse_held
 from rooms.grinder.actions import batch as grinder
 from rooms.grinder.models import Packed
 from rooms.pricebook.models import Price, Product, TraySize
@@ -66,7 +67,7 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
     """The same key again gives the tray it already made, and no second label.
 
     Raises BadInput for a weight, a product or a source that is not right; Refused for a scale that failed
-    its check, no tare, no price, another animal, meat past its day, more than there is.
+    its check, no tare, no price, another animal, meat past its day, a lot that is held, more than there is.
     """
     today = timezone.localdate()
     with transaction.atomic():
@@ -78,6 +79,7 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
         product, price = _priced(packing.product_id, today)
         size, tare = _tare(packing.size_id)
         source = source_of(packing.source, lock=True)
+        refuse_held(lot.get("lot", "") for lot in source.lots)
         if source.species and source.species != product.cut.species:
             raise Refused(f"From: it is {source.species}; {product} is {product.cut.species}.")
         _pieces_right(packing.pieces)
@@ -118,6 +120,8 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
             output=source.output,
             batch=source.batch,
             again_of=source.tray,
+            from_test=source.from_test,
+            from_batch=source.from_batch,
             lots=source.lots,
             packed=_in_log(packing, source, net, by_id),
         )

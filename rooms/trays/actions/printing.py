@@ -11,10 +11,18 @@ from cutting.errors import BadValue
 from cutting.quantities import Weight
 from rooms.common.errors import BadInput, Refused
 from rooms.common.labels import as_pdf, as_png
-from rooms.pricebook.models import Version
+from rooms.pricebook.models import Product, Version
+from rooms.pricebook.queries.book import prices_on
 from rooms.pricebook.queries.book import reprint as reprint_list
 from rooms.trays.models import PrintJob, ProductLabel, Tray
-from rooms.trays.rules.labelling import case_document, label_rules, picture_of_job, tag_document
+from rooms.trays.rules.held import held_trays, refuse_held_tray
+from rooms.trays.rules.labelling import (
+    card_document,
+    case_document,
+    label_rules,
+    picture_of_job,
+    tag_document,
+)
 from rooms.trays.rules.printer import Drawn, NotPrinted, send
 
 CLAIM = timedelta(seconds=20)
@@ -24,7 +32,7 @@ MOST_AT_ONCE = 20
 
 def queue_tray(tray: Tray, by_id: int | None, copy: int = 0) -> PrintJob:
     """Its label waits for the printer."""
-    document = tray.document
+    document = tray.label_now
     return PrintJob.objects.create(
         kind=PrintJob.Kind.TRAY,
         tray=tray,
@@ -40,7 +48,7 @@ def queue_tray(tray: Tray, by_id: int | None, copy: int = 0) -> PrintJob:
 def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
     """The label again, marked as a reprint. The same key again changes nothing.
 
-    Raises Refused while the first still waits for the printer.
+    Raises Refused while the first still waits for the printer, and for a lot that is held.
     """
     with transaction.atomic():
         already = PrintJob.objects.filter(key=key).first()
@@ -51,7 +59,9 @@ def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
             raise BadInput("Tray: there is no such tray.")
         if tray.jobs.filter(state=PrintJob.State.WAITING).exists():
             raise Refused(f"{tray}: its label waits for the printer still.")
-        copies = tray.jobs.count()
+        refuse_held_tray(tray)
+        printed = tray.jobs.exclude(state=PrintJob.State.DROPPED)
+        copies = printed.filter(document=tray.label_now).count()
         job = queue_tray(tray, by_id, copies)
         PrintJob.objects.filter(pk=job.pk).update(key=key)
         job.key = key
@@ -80,6 +90,31 @@ def print_tags(key: uuid.UUID, number: int, by_id: int | None) -> int:
                 },
             )
     return len(tags)
+
+
+def print_card(key: uuid.UUID, product_id: int, by_id: int | None) -> PrintJob:
+    """The card of a product for the service counter into the queue. The same key again changes nothing.
+    Raises BadInput for a product that is not sold, Refused for one without a price today."""
+    with transaction.atomic():
+        already = PrintJob.objects.filter(key=key).first()
+        if already is not None:
+            return already
+        rows = Product.objects.select_related("cut__muscle")
+        product = rows.filter(pk=product_id, is_sold=True).first()
+        if product is None:
+            raise BadInput("Product: choose one that is sold.")
+        price = prices_on(timezone.localdate(), [product.pk]).get(product.pk)
+        if price is None:
+            raise Refused(f"{product}: it has no price today; set one that holds.")
+        return PrintJob.objects.create(
+            key=key,
+            kind=PrintJob.Kind.CARD,
+            title=f"Card of {product}"[:120],
+            document=card_document(product, price),
+            stock="card",
+            made_at=timezone.now(),
+            by_id=by_id,
+        )
 
 
 @dataclass(frozen=True)
@@ -153,10 +188,12 @@ def print_waiting() -> Printed:
 
 
 def _claim() -> PrintJob | None:
-    """The first that waits; None where there is none, or somebody is sending it."""
+    """The first that waits and is of no held lot; None where there is none, or somebody is sending it."""
     with transaction.atomic():
-        waiting = PrintJob.objects.select_for_update().filter(state=PrintJob.State.WAITING)
-        job = waiting.order_by("id").first()
+        waiting = PrintJob.objects.select_for_update(of=("self",)).select_related("tray")
+        rows = list(waiting.filter(state=PrintJob.State.WAITING).order_by("id")[:MOST_AT_ONCE])
+        held = held_trays(one.tray for one in rows if one.tray is not None)
+        job = next((one for one in rows if one.tray_id not in held), None)
         now = timezone.now()
         if job is None or (job.claimed_at is not None and now - job.claimed_at < CLAIM):
             return None

@@ -11,11 +11,13 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import CuttingTest
 from rooms.bench.rules.rows import load_all
+from rooms.cooler.models import LotHold
 from rooms.grinder.models import Batch
 from rooms.grinder.rules.packed import left_to_pack
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.trays.models import PrintJob, Tray, TrayTare
+from rooms.trays.rules.labelling import label_rules
 from rooms.trays.rules.source import left_of_pile, left_of_tray
 
 LATELY = timedelta(days=3)
@@ -102,9 +104,20 @@ def last_trays(day: date) -> list[Tray]:
     return list(Tray.objects.filter(packed_on=day).select_related("product")[:SHOWN])
 
 
+def holds_standing() -> list[LotHold]:
+    """Lots that are held, the newest first: one query."""
+    return list(LotHold.objects.standing().select_related("recall"))
+
+
 def past_or_last(day: date) -> list[Tray]:
-    """Trays for sale whose last day it is, or was: one query."""
-    rows = Tray.objects.for_sale().filter(sell_by__lte=day).select_related("product")
+    """Trays for sale that are due to be marked down, or past their day: two queries."""
+    last = day + timedelta(days=label_rules().markdown_days)
+    rows = (
+        Tray.objects.for_sale()
+        .filter(sell_by__lte=last)
+        .exclude(life=Life.MARKED_DOWN, sell_by__gte=day)
+    )
+    rows = rows.select_related("product")
     return list(rows.order_by("sell_by", "number")[:50])
 
 

@@ -1,12 +1,12 @@
 """The document of a tray's label, as docs/formats/label.md has it, with the shop's own lines."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
 from cutting.documents.label import read_label
 from cutting.drawing.label import LabelPicture, Stock, label_picture
-from cutting.drawing.tag import CaseLines, TagLines, case_picture, tag_picture
+from cutting.drawing.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
 from cutting.labels.codes import case_elements
 from cutting.labels.tray_label import TrayLabel, lines_of, per_other_unit
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
@@ -18,7 +18,7 @@ from rooms.grinder.rules.house import house_rules
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 from rooms.shop.rules.dates import said_day
-from rooms.trays.models import LabelRules, PrintJob, ProductLabel
+from rooms.trays.models import LabelRules, PrintJob, ProductLabel, Tray
 from rooms.trays.rules.source import Source
 
 COOK_GROUND = "Cook it through: 160 °F (71 °C) in the middle."
@@ -144,8 +144,23 @@ def picture_of(document: dict[str, Any], stock: str, copy: int = 0) -> LabelPict
     facts = list(document.get("facts", []))
     if copy:
         facts.insert(0, f"Reprint {copy}")
-    own = Stock(stock)
-    return label_picture(lines_of(label, facts, said_day), symbols_of(label, own), own)
+    own, lines = Stock(stock), lines_of(label, facts, said_day)
+    if "was" in document:
+        lines = replace(lines, flags=(reduced_words(document, lines.total), *lines.flags))
+    return label_picture(lines, symbols_of(label, own), own)
+
+
+def marked_document(tray: Tray, price: UnitPrice) -> dict[str, Any]:
+    """Its label over the old: the new price, and what it was."""
+    before = tray.label_now
+    product = before["product"] | {"price": _price(price)}
+    was = {"price": _price(tray.price), "total": f"{tray.price_now:f}"}
+    return {**before, "product": product, "was": was}
+
+
+def reduced_words(document: dict[str, Any], total: str) -> str:
+    """“Reduced: 16.11, now 11.27”."""
+    return f"Reduced: {document['was']['total']}, now {total}"
 
 
 def tag_document(product: Product, price: Price) -> dict[str, Any]:
@@ -162,6 +177,21 @@ def tag_document(product: Product, price: Price) -> dict[str, Any]:
         "other": f"{other.amount:f} a {other.per.value}" if product.shows_both else "",
         "since": f"from {said_day(price.effective_on)}",
     }
+
+
+def card_document(product: Product, price: Price) -> dict[str, Any]:
+    """What a card for the service counter tells: the tag, and what a shopper is told of the cut."""
+    cut, told = product.cut, product.cut.told
+    lines = [
+        product.story or cut.story,
+        f"Best for: {told.best}." if told.best else "",
+        f"{cut.cooking[:1].upper()}{cut.cooking[1:]}." if cut.cooking else "",
+        f"Done at {told.core.words}." if told.is_cooked else "",
+        "Mechanically tenderized: cook it further than whole muscle." if cut.is_tenderized else "",
+        f"For {told.serves}." if told.serves else "",
+        f"Unlike: {cut.mistaken_for}" if cut.mistaken_for else "",
+    ]
+    return {**tag_document(product, price), "told": [line for line in lines if line]}
 
 
 def case_document(
@@ -184,6 +214,10 @@ def picture_of_job(job: PrintJob) -> LabelPicture:
     """A tray label or a shelf tag, as it waits for the printer."""
     if job.kind == PrintJob.Kind.TAG:
         return tag_picture(TagLines(**job.document))
+    if job.kind == PrintJob.Kind.CARD:
+        told = job.document["told"]
+        own = {key: text for key, text in job.document.items() if key != "told"}
+        return card_picture(TagLines(**own), told)
     if job.kind == PrintJob.Kind.CASE:
         return case_picture(CaseLines(**job.document), case_code(job.document["elements"]))
     return picture_of(job.document, job.stock, job.copy)

@@ -11,7 +11,7 @@ import pycountry
 from cutting.grinding.names import label_words
 from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight, working
-from rooms.bench.models import Output
+from rooms.bench.models import CuttingTest, Output
 from rooms.bench.rules.rows import TestRows, load_known
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
@@ -44,6 +44,17 @@ class Source:
     """“85 % lean, 15 % fat” of ground meat: stands beside its name."""
     ingredients: list[str] = field(default_factory=list)
     facts: list[str] = field(default_factory=list)
+
+    @property
+    def from_test(self) -> CuttingTest | None:
+        """The test it is of in the end, also where a tray is packed again."""
+        if self.tray is not None:
+            return self.tray.from_test
+        return None if self.output is None else self.output.test
+
+    @property
+    def from_batch(self) -> Batch | None:
+        return self.batch if self.tray is None else self.tray.from_batch
 
     @property
     def lot(self) -> str:

@@ -20,11 +20,19 @@ from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
-from rooms.trays.actions.printing import Case, drop_job, print_case, print_tags, print_waiting
+from rooms.trays.actions.printing import (
+    Case,
+    drop_job,
+    print_card,
+    print_case,
+    print_tags,
+    print_waiting,
+)
 from rooms.trays.forms import CaseForm, PackForm, TareForm
 from rooms.trays.models import Tray
 from rooms.trays.queries.packing import (
     SourceChoice,
+    holds_standing,
     last_trays,
     of_day,
     past_or_last,
@@ -184,6 +192,20 @@ def tags(request: HttpRequest, number: int) -> HttpResponse:
 
 @may(Right.WEIGH)
 @require_POST
+@told_by(lambda request, refused, product_id: _page(request, request.GET, _of(refused), None, None))
+def card(request: HttpRequest, product_id: int) -> HttpResponse:
+    """The card of a product for the service counter."""
+    try:
+        key = uuid.UUID(request.POST.get("key", ""))
+    except ValueError:
+        raise BadInput("Key: the page is damaged; open it again.") from None
+    print_card(key, product_id, by_id(request))
+    print_waiting()
+    return redirect("trays:front")
+
+
+@may(Right.WEIGH)
+@require_POST
 @told_by(lambda request, refused: _page(request, request.POST, _of(refused), None, None))
 def case(request: HttpRequest) -> HttpResponse:
     """The label of a case."""
@@ -200,8 +222,12 @@ def case(request: HttpRequest) -> HttpResponse:
 @may(Right.LOOK)
 @require_GET
 def due(request: HttpRequest) -> HttpResponse:
-    """For the morning's page: labels that wait, trays on their last day or past it."""
-    context = {"queue": queue(), "last": past_or_last(timezone.localdate())}
+    """For the morning's page: lots that are held, labels that wait, trays on their last days or past them."""
+    context = {
+        "queue": queue(),
+        "last": past_or_last(timezone.localdate()),
+        "holds": holds_standing(),
+    }
     return render(request, "trays/_due.html", context)
 
 

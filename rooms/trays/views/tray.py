@@ -45,15 +45,17 @@ def tray(request: HttpRequest, tray_id: uuid.UUID) -> HttpResponse:
             _do(request, tray_id)
             return redirect("trays:tray", tray_id)
     one = get_object_or_404(
-        Tray.objects.select_related("product", "by", "output__test", "batch", "size"), pk=tray_id
+        Tray.objects.select_related("product", "by", "output__test", "batch", "size", "mark"),
+        pk=tray_id,
     )
     job = one.jobs.last()
-    picture = picture_of(one.document, job.stock if job else label_rules().stock)
+    picture = picture_of(one.label_now, job.stock if job else label_rules().stock)
     context = {
         "tray": one,
         "label": mark_safe(as_svg(picture)),  # noqa: S308 (every word in it is escaped)
         "left_out": picture.left_out,
-        "codes": codes_in_words(one.document),
+        "codes": codes_in_words(one.label_now),
+        "may_mark": Life.MARKED_DOWN in NEXT.get(one.state, ()),
         "events": one.events.select_related("by"),
         "jobs": one.jobs.all(),
         "buttons": [
@@ -96,9 +98,9 @@ def label_file(request: HttpRequest, tray_id: uuid.UUID, kind: str) -> HttpRespo
     """The label as SVG, PNG or PDF."""
     if kind not in KINDS:
         raise Http404
-    one = get_object_or_404(Tray, pk=tray_id)
+    one = get_object_or_404(Tray.objects.select_related("mark"), pk=tray_id)
     job = one.jobs.last()
-    picture = picture_of(one.document, job.stock if job else label_rules().stock)
+    picture = picture_of(one.label_now, job.stock if job else label_rules().stock)
     return download(f"tray-{one.number}.{kind}", draw(picture, kind))
 
 

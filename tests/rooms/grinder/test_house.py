@@ -18,7 +18,6 @@ from rooms.bench.queries.cut_today import on_the_block, pounds_cut
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.rules.rows import load
 from rooms.common.seen import state_of
-from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import CameOut, carry_over, finish_batch
 from rooms.grinder.actions.house import save_seasoning
 from rooms.grinder.actions.tubs import (
@@ -43,7 +42,7 @@ from rooms.grinder.queries.log import batch_view, found
 from rooms.grinder.queries.tubs import tubs_now, waiting, what_tests_say
 from rooms.grinder.queries.worth import trim_worth
 from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.sources import lots_of_tray
+from rooms.grinder.rules.sources import origin_of_tray
 from rooms.planner.queries.asking import asking
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.crew import DayAsked
@@ -175,14 +174,15 @@ def test_what_was_sent_back_goes_in_with_the_lots_of_its_batch(client, two, read
 def test_the_lots_of_a_test_or_a_bag_are_known_by_what_stands_on_a_tray(client, weighed, fill):
     test = weighed().test
     CuttingTest.objects.filter(pk=test.pk).update(lot="L77")
-    (row,) = lots_of_tray(f"test {test.number}")
+    (row,) = origin_of_tray(f"test {test.number}").lots
     assert (row["lot"], row["piece"]) == ("L77", test.piece_name)
     (bag,) = fill(("beef-shoulder-clod", 3, "20.00"))
-    Bag.objects.filter(pk=bag.pk).update(lot="B9", grade="USDA Choice")
-    (row,) = lots_of_tray("B9")
+    bag.lot, bag.grade = "B9", "USDA Choice"
+    bag.save()
+    (row,) = origin_of_tray("b-9").lots
     assert (row["grade"], row["establishment"]) == ("USDA Choice", bag.delivery.establishment)
-    assert lots_of_tray("ж-9") == [{"lot": "ж-9", "piece": "from the case", "tray": "ж-9"}]
-    assert lots_of_tray("G-999999999")[0]["lot"] == "G-999999999"
+    assert origin_of_tray("ж-9").lots == [{"lot": "ж-9", "piece": "from the case", "tray": "ж-9"}]
+    assert origin_of_tray("G-999999999").lots[0]["lot"] == "G-999999999"
 
 
 def test_a_question_is_answered_and_the_lot_is_found_by_it(client, two, ready, solving):

@@ -1,0 +1,83 @@
+"""The way back: from anything to everything it is of, and everything made of it."""
+
+import uuid
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET
+
+from cutting.tracing.lots import lot_key
+from rooms.common.errors import BadInput
+from rooms.common.refusals import Told
+from rooms.staff.rights import Right, may
+from rooms.trays.models import Recall
+from rooms.trays.queries.finding import Match, found
+from rooms.trays.queries.way import address_of, one_line, way_view
+from rooms.trays.rules.way import Start, exists
+
+KINDS = ("bag", "test", "tub", "batch", "tray")
+
+
+@may(Right.LOOK)
+@require_GET
+def front(request: HttpRequest) -> HttpResponse:
+    """A lot, a test, a tub, a batch, a tray, a label's code: typed or scanned."""
+    told, code = Told(), request.GET.get("code", "")
+    matches: list[Match] = []
+    if "code" in request.GET:
+        with told:
+            matches = found(code)
+            if len(matches) == 1:
+                return redirect(_address(matches[0]))
+    context = {
+        "code": code[:300],
+        "matches": [(one.words, _address(one)) for one in matches],
+        "recalls": Recall.objects.select_related("hold__lifted", "by")[:12],
+        "refused": told.refused,
+    }
+    return render(request, "trays/way_front.html", context, status=told.status())
+
+
+def _address(match: Match) -> str:
+    return address_of(match.kind, match.name)
+
+
+@may(Right.LOOK)
+@require_GET
+def of_lot(request: HttpRequest) -> HttpResponse:
+    """The way of a supplier's lot."""
+    key = lot_key(request.GET.get("lot", ""))[:60]
+    start = Start(lot=key)
+    if not key or not exists(start):
+        words = " ".join(request.GET.get("lot", "").split())[:60]
+        raise BadInput(f"Lot: nothing here is of lot “{words}”; one as on the bag is right.")
+    return _way(request, start)
+
+
+@may(Right.LOOK)
+@require_GET
+def of(request: HttpRequest, kind: str, pk: uuid.UUID) -> HttpResponse:
+    """The way of a bag, a test, a tub, a batch, a tray."""
+    return _way(request, _start(kind, pk))
+
+
+def _start(kind: str, pk: uuid.UUID) -> Start:
+    start = Start(**{kind: pk}) if kind in KINDS else None  # type: ignore[arg-type]
+    if start is None or not exists(start):
+        raise Http404
+    return start
+
+
+def _way(request: HttpRequest, start: Start) -> HttpResponse:
+    view = way_view(start, request.GET.get("page"))
+    return render(request, "trays/way.html", {"view": view, "start": start})
+
+
+@may(Right.LOOK)
+@require_GET
+def line(request: HttpRequest, kind: str, pk: uuid.UUID) -> HttpResponse:
+    """For the bench, the grinder, a bag, a tray: where its meat comes from and goes to, in one line."""
+    start = _start(kind, pk)
+    context = {"line": one_line(start), "address": reverse("trays:way", args=[kind, pk])}
+    return render(request, "trays/_line.html", context)
