@@ -15,11 +15,11 @@ from cutting.drawing.lettering import shorten
 from cutting.drawing.shapes import brief
 from cutting.quantities import ZERO, working
 
-BOX, GAP, LOWEST, TOP = 118.0, 7.0, 30.0, 24.0
+BOX, GAP, LOWEST, TOP = 150.0, 7.0, 30.0, 24.0
 LETTERS = 13.0
-TALL, MOST = 230.0, 9
+TALL, MOST = 230.0, 11
 SQUARE, BETWEEN = 9.0, 3.0
-LEAST_BETWEEN = 60.0
+LEAST_BETWEEN = 40.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +35,8 @@ class Thing:
     trays: int = 0
     is_focus: bool = False
     is_end: bool = False
+    look: str = "lean"
+    """The pattern of its kind; empty for none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,8 +95,9 @@ def ribbons(
     home: dict[Hashable, Box] = {}
     for place, column in enumerate(columns):
         y = TOP
-        for thing, together in column.boxes:
+        for wanted, thing, together in _in_order(column, home, moved):
             height = max(float(thing.weight) * scale, LOWEST)
+            y = max(y, wanted)
             box = _box(thing, together, (round(place * room, 1), round(y, 1)), round(height, 1))
             boxes.append(box)
             home |= dict.fromkeys((one.key for one in together), box)
@@ -124,6 +127,24 @@ def _column(at: int, things: list[Thing]) -> _Column:
         name = f"{len(rest)} more"
         column.boxes.append((Thing(rest[0].key, at, weight, name, "", "", trays), rest))
     return column
+
+
+def _in_order(
+    column: _Column,
+    home: Mapping[Hashable, Box],
+    moved: Mapping[tuple[Hashable, Hashable], Decimal],
+) -> list[tuple[float, Thing, list[Thing]]]:
+    """Each as high as what most of it comes from, so that bands run level; with the height it would have."""
+    most: dict[Hashable, tuple[Decimal, float]] = {}
+    for (source, target), weight in moved.items():
+        if source in home and weight > most.get(target, (ZERO, 0.0))[0]:
+            most[target] = weight, home[source].y
+    found = []
+    for at, (thing, together) in enumerate(column.boxes):
+        _, y = max((most.get(one.key, (ZERO, 0.0)) for one in together), key=lambda one: one[0])
+        found.append((y, len(together) > 1, thing.is_end, at, thing, together))
+    found.sort(key=lambda one: (one[1], one[0], one[2], one[3]))
+    return [(one[0], one[4], one[5]) for one in found]
 
 
 def _scale(columns: Sequence[_Column]) -> float:

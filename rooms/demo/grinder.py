@@ -98,8 +98,13 @@ def _past(now: datetime, people: dict[str, Any], rng: random.Random) -> None:
     for test in tests.filter(finished_at__lt=now - timedelta(days=2)):
         by_day[timezone.localdate(test.finished_at)].append(test)
     product = Product.objects.get(cut__key="beef-ground")
-    for number, day in enumerate(sorted(by_day)[-PAST:], 1):
+    days = sorted(by_day)[-PAST:]
+    for number, day in enumerate(days, 1):
         _past_batch(number, day, by_day[day], product, people, rng)
+    if days:  # half of the last one waits to be packed with labels
+        last = Packed.objects.order_by("batch__number").last()
+        half = round_half_up(last.batch.got / 2, 2)
+        Packed.objects.filter(pk=last.pk).update(weight=half, trays=int(half) or 1)
 
 
 def _past_batch(
@@ -147,6 +152,7 @@ def _past_batch(
                 source=TubIn.Source.TEST,
                 weight=weight,
                 output=output,
+                from_test=rows.test,
                 lots=lots_of_test(rows.test),
                 cost=output.credit or Decimal("3.00"),
                 day=day,

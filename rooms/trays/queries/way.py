@@ -293,6 +293,7 @@ def _thing(
         count,
         node == found.node,
         node[0] is Kind.END,
+        "unaccounted" if node == NOWHERE else "" if node[0] is Kind.END else "lean",
     )
 
 

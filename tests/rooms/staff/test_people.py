@@ -24,7 +24,7 @@ from tests.conftest import at_tablet, person
 pytestmark = pytest.mark.django_db
 ROLES = {"ines": "cutter", "bram": "manager", "tove": "apprentice", "odile": "auditor"}
 NOBODY = uuid.UUID(int=1)
-SAMPLE = {"plan_kind": "ad", "slug": "beef-rib", "uuid": str(NOBODY), "int": "1"}
+SAMPLE = {"plan_kind": "ad", "slug": "beef-rib", "uuid": str(NOBODY), "int": "1", "str": "x"}
 OWN = {
     "pk": "1",
     "table": "cuts",

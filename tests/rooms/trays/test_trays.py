@@ -483,6 +483,7 @@ def test_label_rules_and_numbers_are_the_managers(client, as_role, shop, numbere
     at = reverse("trays:rules")
     sent = {"what": "rules", "place": "Quay 1", "link": "https://shop.example/", "stock": "small"}
     sent |= {"store_code": "", "keeps_days": "2", "keeps_ground_days": "0"}
+    sent |= {"markdown_days": "1", "markdown_off": "25"}
     sent["seen"] = state_of(label_rules())
     for _ in range(2):
         assert client.post(at, sent).status_code == 302
