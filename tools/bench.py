@@ -4,6 +4,7 @@
 At demo size (20 sheets) and at ten years of data (20,000). Nothing here asserts a time.
 """
 
+import copy
 import io
 import itertools
 import os
@@ -534,6 +535,111 @@ def labels():
         printer.terminate()
         printer.wait()
     visit("packing", f"/trays/?product={product.pk}", 15)
+
+
+def the_way_back(trays=5000):
+    """A lot of 5,000 trays in ten years of bags, tests, batches and trays."""
+    from django.utils import timezone
+
+    from rooms.bench.models import CuttingTest, TestBag
+    from rooms.cooler.models import Bag
+    from rooms.grinder.models import Batch, TubIn, TubLot
+    from rooms.pricebook.models import Product, TraySize
+    from rooms.trays.models import Tray
+
+    now = timezone.now()
+    like = Bag.objects.filter(piece__isnull=False, state="in").first()
+    tests = list(CuttingTest.objects.finished().filter(bags=None)[:2000])
+    bags = []
+    for number in range(len(tests)):
+        bag = Bag.objects.get(pk=like.pk) if not bags else copy.copy(bags[0])
+        bag.pk, bag.serial, bag.state, bag.left_at = uuid.uuid4(), "", "opened", now
+        bag.lot = "BIG-1" if number < 20 else f"W{number // 20}"
+        bags.append(bag)
+    Bag.objects.bulk_create(bags, batch_size=500)
+    TestBag.objects.bulk_create(
+        [TestBag(test=test, bag=bag) for test, bag in zip(tests, bags, strict=True)], batch_size=500
+    )
+    batches = list(Batch.objects.order_by("-number")[:1000])
+    # The lot went into five tubs by the trim of its tests
+    tubs = TubIn.objects.filter(tub__outs__batch__in=batches[:5]).values_list("tub", flat=True)
+    entries = TubIn.objects.bulk_create(
+        TubIn(
+            key=uuid.uuid4(),
+            tub_id=tub,
+            source="test",
+            weight=Decimal(6),
+            from_test=test,
+            lots=[{"lot": "BIG-1"}],
+            day=now.date(),
+            at=now - timedelta(days=4000),
+        )
+        for tub, test in zip(sorted(set(tubs)), tests[:20], strict=False)
+    )
+    TubLot.objects.bulk_create(TubLot(entry=one, lot="BIG-1") for one in entries)
+    product, size = Product.objects.get(cut__key="beef-ground"), TraySize.objects.first()
+    lives = ["in_case", "sold", "sold", "thrown"]
+
+    def tray(number, **more):
+        return Tray(
+            id=uuid.uuid4(),
+            number=100_000 + number,
+            serial=f"9{number:011d}",
+            product=product,
+            size=size,
+            gross=Decimal("1.24"),
+            tare=Decimal("0.04"),
+            net=Decimal("1.20"),
+            unit="lb",
+            division=Decimal("0.01"),
+            amount=Decimal("7.99"),
+            per="lb",
+            total=Decimal("9.59"),
+            packed_at=now,
+            packed_on=now.date(),
+            sell_by=now.date(),
+            document={},
+            life=lives[number % 4],
+            **more,
+        )
+
+    Tray.objects.bulk_create(
+        (
+            tray(
+                number,
+                **(
+                    {"from_batch": batches[number % 5]}
+                    if number < trays // 2
+                    else {"from_test": tests[number % 20]}
+                    if number < trays
+                    else {"from_batch": batches[5 + number % 900]}
+                ),
+            )
+            for number in range(trays * 10)
+        ),
+        batch_size=500,
+    )
+    many = f"{Tray.objects.count():,} trays, {Batch.objects.count():,} batches, {len(bags):,} bags"
+    print(f"the way back: a lot of {trays:,} trays, in {many}")
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+
+    from rooms.trays.queries.way import way_view
+    from rooms.trays.rules.way import Start
+
+    spent = []
+    for _ in range(5):
+        started = time.perf_counter()
+        with CaptureQueriesContext(connection) as found:
+            view = way_view(Start(lot="big1"))
+        spent.append(time.perf_counter() - started)
+    assert view.trays.paginator.count == trays, view.trays.paginator.count
+    figure = f"{len(found.captured_queries)}, {sorted(spent)[2] * 1e3:.0f} ms"
+    say("the trace of the lot: queries, time", figure, "10, under 200 ms")
+    visit("its page", "/trays/way/lot/?lot=big-1", "10, under 200 ms")
+    last = Tray.objects.filter(from_batch=batches[0]).first()
+    visit("one of its trays, back", f"/trays/way/tray/{last.pk}/", 25)
+    visit("what is due to be marked down", "/trays/marking/", 15)
 
 
 def wait_for(url):
@@ -1170,6 +1276,7 @@ def main():
     pages(f"{TEN_YEARS:,} sheets")
     counter()
     grind_log()
+    the_way_back()
     first_load_and_memory()
     from django.db import connection
 

@@ -266,6 +266,11 @@ class Recall(models.Model):
         return int((self.ended_at - self.started_at).total_seconds() // 60) + 1
 
     @property
+    def accounted(self) -> Decimal | None:
+        """The share of the lot's weight that was accounted for when it ended."""
+        return Decimal(self.report["accounted"]) if self.report else None
+
+    @property
     def words(self) -> str:
         if self.hold is None:
             return "drill"

@@ -57,9 +57,9 @@ def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
         tray = Tray.objects.select_for_update().filter(pk=tray_id).first()
         if tray is None:
             raise BadInput("Tray: there is no such tray.")
+        refuse_held_tray(tray)
         if tray.jobs.filter(state=PrintJob.State.WAITING).exists():
             raise Refused(f"{tray}: its label waits for the printer still.")
-        refuse_held_tray(tray)
         printed = tray.jobs.exclude(state=PrintJob.State.DROPPED)
         copies = printed.filter(document=tray.label_now).count()
         job = queue_tray(tray, by_id, copies)

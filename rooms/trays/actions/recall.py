@@ -11,6 +11,7 @@ from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
 from rooms.trays.models import Found, Recall, Tray
 from rooms.trays.rules.recall import whereabouts
+from rooms.trays.rules.way import Start, forwards
 
 
 def hold_and_look(key: UUID, lot: str, reason: str, by_id: int | None) -> Recall:
@@ -39,7 +40,7 @@ def find_tray(recall_id: int, tray: Tray, by_id: int | None) -> tuple[Found, boo
     already = Found.objects.filter(recall=recall, tray=tray).first()
     if already is not None:
         return already, True
-    if tray.pk not in {one.pk for one in whereabouts(recall.lot_key).trace.trays}:
+    if not forwards(Start(lot=recall.lot_key)).all_trays().filter(pk=tray.pk).exists():
         raise Refused(f"{tray} is not of lot {recall.lot}: leave it where it is.")
     row = Found(recall=recall, tray=tray, at=timezone.now(), by_id=by_id)
     try:

@@ -21,7 +21,7 @@ from rooms.cooler.rules.held import holds_now
 from rooms.grinder.models import TubLot
 from rooms.shop.rules.current import house
 from rooms.trays.models import Tray
-from rooms.trays.rules.meat import IN_TRAYS, OF_LIFE, End, TrayRow
+from rooms.trays.rules.meat import IN_TRAYS, OF_LIFE, End, TraySum
 from rooms.trays.rules.trace import SMALLEST, Trace, ends_of, trace
 from rooms.trays.rules.way import Start, backwards, batch_rows, forwards
 
@@ -73,8 +73,8 @@ class WayView:
     """Key, as written, supplier."""
     written: list[str]
     """The ways that the lot asked for is written, where there are several."""
-    is_ahead: bool
-    """Whether it leads to anything."""
+    is_known: bool
+    """Whether there is anything of it."""
 
     @property
     def held(self) -> LotHold | None:
@@ -87,7 +87,8 @@ def way_view(start: Start, page: str | None = None) -> WayView:
     unit = house().unit
     names = _names(found)
     keys = found.reached.lots | found.origins.lots
-    holds = [hold for key, hold in holds_now().items() if key in keys]
+    held = {} if _is_free(found) else holds_now()
+    holds = [hold for key, hold in held.items() if key in keys]
     places, unaccounted = _places(found, unit)
     through = _lines(found, found.from_it.in_it, names, unit)
     origins = _lines(found, found.into_it.in_it, names, unit)
@@ -103,13 +104,27 @@ def way_view(start: Start, page: str | None = None) -> WayView:
         through=through,
         places=places,
         unaccounted=unaccounted,
-        trays=paged(found.trays, page, TRAYS_A_PAGE, len(found.trays)),
+        trays=page_of_trays(found, page),
         counts=counts_of(found.trays),
         holds=holds,
         lots=[(key, written, supplier) for key, (written, supplier) in _lots(found).items()],
         written=_written(found) if start.lot else [],
-        is_ahead=bool(places or through),
+        is_known=bool(found.reached.bags or found.reached.tests or found.reached.entries),
     )
+
+
+def _is_free(found: Trace) -> bool:
+    """Whether its bags say already that nothing of it is held: then nobody is asked."""
+    bags = found.meat.bags.values()
+    only = found.start.lot and bags and not found.origins.lots - {found.start.lot}
+    return bool(only) and not any(bag.is_held for bag in bags)
+
+
+def page_of_trays(found: Trace, number: str | None, **only: Any) -> Page:
+    """Sixty of its trays, the newest first: one query where their number is known."""
+    rows = found.reached.all_trays().select_related("product").defer("document", "lots")
+    many = None if only else sum(one.many for one in found.trays)
+    return paged(rows.filter(**only), number, TRAYS_A_PAGE, many)
 
 
 def in_unit(grams: Decimal, unit: Unit) -> Decimal:
@@ -117,11 +132,11 @@ def in_unit(grams: Decimal, unit: Unit) -> Decimal:
         return Decimal(grams / unit.grams)
 
 
-def counts_of(trays: list[TrayRow]) -> list[tuple[str, int]]:
+def counts_of(trays: list[TraySum]) -> list[tuple[str, int]]:
     """“for sale”, 12; those into a tub are there."""
     found: dict[str, int] = defaultdict(int)
     for tray in trays:
-        found[OF_LIFE.get(tray.life, tray.words)] += 1
+        found[OF_LIFE.get(tray.life, "in a tub")] += tray.many
     return sorted(found.items(), key=lambda one: -one[1])
 
 

@@ -8,6 +8,8 @@ from enum import StrEnum
 from typing import Any
 from uuid import UUID
 
+from django.db.models import BooleanField, Count, ExpressionWrapper, Q
+
 from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.sheet.cutting_test import Role
@@ -15,7 +17,7 @@ from cutting.tracing.flow import Kind, Link, Node
 from cutting.tracing.lots import lot_key
 from cutting.tracing.mixing import Move, mixed
 from rooms.bench.models import CuttingTest
-from rooms.bench.rules.rows import TestRows, load_all
+from rooms.bench.rules.lying import Piles, grams_on_piles
 from rooms.cooler.models import Bag
 from rooms.grinder.models import Batch, Packed, TubIn
 from rooms.grinder.rules.lots import with_answers
@@ -61,24 +63,16 @@ UNKNOWN = (Kind.LOT, "")
 
 
 @dataclass(frozen=True, slots=True)
-class TrayRow:
-    """A tray as the way needs it. `grams`: of it that was not packed again."""
+class TraySum:
+    """Trays of one source that are the same in all that the way asks. `is_again`: packed of a tray."""
 
-    pk: UUID
-    number: int
     test: UUID | None
     batch: UUID | None
-    grams: Decimal
     life: Life
-    product: str
-    again_of: UUID | None
-    packed_on: Any
-    sell_by: Any
-    shown: str
-
-    @property
-    def words(self) -> str:
-        return self.life.value.replace("_", " ")
+    is_again: bool
+    grams: Decimal
+    """Of all of them."""
+    many: int
 
 
 @dataclass
@@ -91,7 +85,7 @@ class Meat:
     tests: dict[UUID, CuttingTest] = field(default_factory=dict)
     entries: dict[int, TubIn] = field(default_factory=dict)
     batches: dict[UUID, Batch] = field(default_factory=dict)
-    trays: list[TrayRow] = field(default_factory=list)
+    trays: list[TraySum] = field(default_factory=list)
 
     def link(self, source: Node, target: Node, weight: Decimal) -> None:
         self.links.append(Link(source, target, weight))
@@ -105,36 +99,25 @@ def grams(value: Decimal, unit: str) -> Decimal:
     return Weight(value, Unit(unit)).to(Unit.G)
 
 
-def tray_rows(found: Reached) -> list[TrayRow]:
-    """Every tray that it leads to, the newest first: one query."""
-    names = ("pk", "number", "from_test", "from_batch", "net", "unit", "life", "again_of")
-    rows = list(
-        found.all_trays().values_list(*names, "product__name", "packed_on", "sell_by", "packed_at")
+def tray_sums(found: Reached) -> list[TraySum]:
+    """Every tray that it leads to, those alike counted by the database and their weight summed here: one
+    query."""
+    is_again = Q(again_of__isnull=False)
+    rows = (
+        found.all_trays().order_by().annotate(is_again=ExpressionWrapper(is_again, BooleanField()))
     )
-    again: dict[UUID | None, Decimal] = defaultdict(lambda: ZERO)
+    names = ("from_test", "from_batch", "life", "is_again", "net", "unit")
     with working():
-        for row in rows:
-            again[row[7]] += grams(row[4], row[5])
         return [
-            TrayRow(
-                pk=pk,
-                number=number,
-                test=test,
-                batch=batch,
-                grams=grams(net, unit) - again.get(pk, ZERO),
-                life=Life(life),
-                product=product,
-                again_of=first,
-                packed_on=packed,
-                sell_by=sell_by,
-                shown=f"{net:f} {unit}",
-            )
-            for pk, number, test, batch, net, unit, life, first, product, packed, sell_by, _ in rows
+            TraySum(test, batch, Life(life), bool(again), grams(net, unit) * many, many)
+            for test, batch, life, again, net, unit, many in rows.values_list(*names)
+            .annotate(many=Count("pk"))
+            .values_list(*names, "many")
         ]
 
 
-def meat_of(found: Reached, trays: Iterable[TrayRow] = ()) -> Meat:
-    """Of everything that was reached, with its trays: six queries at most."""
+def meat_of(found: Reached, trays: Iterable[TraySum] = ()) -> Meat:
+    """Of everything that was reached, with its trays: five queries at most."""
     meat = Meat(bags=found.bag_rows, batches=batch_rows(found), trays=list(trays))
     missing = found.tests - set(found.test_rows)
     meat.tests = {pk: test for pk, test in found.test_rows.items() if pk in found.tests}
@@ -144,8 +127,9 @@ def meat_of(found: Reached, trays: Iterable[TrayRow] = ()) -> Meat:
     with working():
         _bags(meat)
         opened = _opened(meat)
-        for rows in load_all(list(meat.tests.values())) if meat.tests else ():
-            _test(meat, rows, of, opened)
+        piles = grams_on_piles(meat.tests.values())
+        for test in meat.tests.values():
+            _test(meat, test, piles.get(test.pk, {}), of, opened)
         _tubs(meat, found)
         _batches(meat, of)
     return meat
@@ -154,13 +138,17 @@ def meat_of(found: Reached, trays: Iterable[TrayRow] = ()) -> Meat:
 Trays = dict[UUID | None, dict[End, Decimal]]
 
 
-def _of_source(trays: Iterable[TrayRow]) -> Trays:
-    """What of a test or a batch lies in trays, by where they are. What went into a tub is there."""
+def _of_source(trays: Iterable[TraySum]) -> Trays:
+    """What of a test or a batch lies in trays, by where they are. What went into a tub is there; what is
+    packed again is no more in the tray it was in."""
     found: Trays = defaultdict(lambda: defaultdict(lambda: ZERO))
     with working():
         for tray in trays:
+            own = found[tray.batch or tray.test]
             if tray.life in OF_LIFE:
-                found[tray.batch or tray.test][OF_LIFE[tray.life]] += tray.grams
+                own[OF_LIFE[tray.life]] += tray.grams
+            if tray.is_again:
+                own[End.AT_BLOCK] -= tray.grams
     return found
 
 
@@ -201,9 +189,8 @@ def _opened(meat: Meat) -> set[UUID]:
     return {one.test_id for one in found if one is not None}
 
 
-def _test(meat: Meat, rows: TestRows, of: Trays, opened: set[UUID]) -> None:
+def _test(meat: Meat, test: CuttingTest, piles: Piles, of: Trays, opened: set[UUID]) -> None:
     """Its piles less what of them is in trays and tubs; what is on no pile is not accounted for."""
-    test = rows.test
     node = (Kind.TEST, str(test.pk))
     meat.weights[node] = grams(test.weight_value, test.weight_unit)
     if test.lot_key and test.pk not in opened:
@@ -211,9 +198,8 @@ def _test(meat: Meat, rows: TestRows, of: Trays, opened: set[UUID]) -> None:
         meat.weights[lot] += meat.weights[node]
         meat.link(lot, node, meat.weights[node])
     left: dict[End, Decimal] = defaultdict(lambda: ZERO)
-    for output in rows.outputs:
-        lies = sum((w.reading.weight.to(Unit.G) for w in rows.of(output)), ZERO)
-        left[_end_of(output)] += lies
+    for (role, in_case), weight in piles.items():
+        left[_end_of(role, in_case=in_case)] += weight
     outside = meat.weights[node] - sum(left.values(), ZERO)
     for end, weight in of[test.pk].items():
         left[End.CASE] -= weight
@@ -228,13 +214,12 @@ def _test(meat: Meat, rows: TestRows, of: Trays, opened: set[UUID]) -> None:
     meat.ends(node, End.ON_BLOCK if test.is_open else End.UNACCOUNTED, outside)
 
 
-def _end_of(output: Any) -> End:
-    if output.role == Role.DISCARD:
+def _end_of(role: str, *, in_case: bool) -> End:
+    if role == Role.DISCARD:
         return End.WASTE
-    if output.role == Role.PURGE:
+    if role == Role.PURGE:
         return End.PURGE
-    sold = output.in_case or output.role in (Role.MAIN, Role.SECONDARY)
-    return End.CASE if sold else End.BY_PRODUCT
+    return End.CASE if in_case or role in (Role.MAIN, Role.SECONDARY) else End.BY_PRODUCT
 
 
 def _tubs(meat: Meat, found: Reached) -> None:
@@ -319,7 +304,7 @@ def _of_trays(meat: Meat) -> dict[UUID, Decimal]:
 
 
 def tray_meat(meat: Meat, tray: Tray) -> Node:
-    """One tray as a thing of its own, of its source; and where it went: one query."""
+    """One tray as a thing of its own, of its source; and where it went: two queries."""
     node = (Kind.TRAY, str(tray.pk))
     with working():
         weight = meat.weights[node] = grams(tray.net, tray.unit)
@@ -331,14 +316,24 @@ def tray_meat(meat: Meat, tray: Tray) -> Node:
     meat.link(source, node, weight)
     if source == UNKNOWN:
         meat.weights[UNKNOWN] += weight
+    _tray_goes(meat, node, tray)
+    return node
+
+
+def _tray_goes(meat: Meat, node: Node, tray: Tray) -> None:
+    """Into a tub, into trays packed of it, or where it stays."""
     if tray.state is Life.TO_TUB:
         event = TrayEvent.objects.filter(tray=tray, entry__isnull=False).last()
         if event is not None and event.entry_id in meat.entries:
-            meat.link(node, (Kind.ENTRY, str(event.entry_id)), weight)
-    elif tray.state in OF_LIFE:
-        left = next((one.grams for one in meat.trays if one.pk == tray.pk), weight)
+            meat.link(node, (Kind.ENTRY, str(event.entry_id)), meat.weights[node])
+        return
+    left = meat.weights[node]
+    for one in tray.again.standing():
+        own = (Kind.TRAY, str(one.pk))
+        with working():
+            weight = meat.weights[own] = grams(one.net, one.unit)
+            left -= weight
+        meat.link(node, own, weight)
+        _tray_goes(meat, own, one)
+    if tray.state in OF_LIFE:
         meat.ends(node, OF_LIFE[tray.state], left)
-        for one in meat.trays:
-            if one.again_of == tray.pk and one.life in OF_LIFE:
-                meat.ends(node, OF_LIFE[one.life], one.grams)
-    return node

@@ -2,21 +2,24 @@
 
 from collections import defaultdict
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
+from django.db.models import Count, Max, Min, QuerySet
 from django.utils import timezone
 
 from cutting.labels.tray_life import Life
 from cutting.quantities import ONE, ZERO, round_half_up, working
 from rooms.cooler.models import Bag
 from rooms.grinder.models import TrimTub
-from rooms.trays.models import Found, PrintJob, Recall, TrayEvent
-from rooms.trays.rules.meat import OF_LIFE, End, TrayRow
+from rooms.trays.models import PrintJob, Recall, Tray
+from rooms.trays.rules.meat import OF_LIFE, End
 from rooms.trays.rules.trace import Trace, trace
 from rooms.trays.rules.way import Start
+
+STANDS = [life for life, end in OF_LIFE.items() if end in (End.FOR_SALE, End.AT_BLOCK)]
 
 
 @dataclass(frozen=True)
@@ -32,9 +35,10 @@ class Whereabouts:
     """Everything made from a lot: what can still be stopped, what cannot."""
 
     trace: Trace
-    for_sale: list[TrayRow]
-    sold: list[TrayRow]
-    thrown: list[TrayRow]
+    for_sale: int
+    """Trays for sale by the record, or at the block."""
+    sold: int
+    thrown: int
     by_hour: list[Hour]
     in_cooler: list[Bag]
     tubs: list[TrimTub]
@@ -43,29 +47,21 @@ class Whereabouts:
     batches: list[Any]
     waiting: int
     """Labels of its trays that the printer has not printed."""
-    found: dict[UUID, Found]
-    """What was found for this recall, by the tray."""
+    found: set[UUID]
+    """Trays that were found for this recall."""
 
     @property
-    def missing(self) -> list[TrayRow]:
+    def missing(self) -> QuerySet[Tray]:
         """For sale by the record, and not found yet."""
-        return [one for one in self.for_sale if one.pk not in self.found]
+        rows = self.trace.reached.all_trays().filter(life__in=STANDS).exclude(pk__in=self.found)
+        return rows.select_related("product").defer("document", "lots")
 
     @property
-    def products(self) -> list[tuple[str, int, str, str]]:
-        """Each product with how many trays, the first day packed and the last sell-by."""
-        by: dict[str, list[TrayRow]] = defaultdict(list)
-        for tray in self.trace.trays:
-            by[tray.product].append(tray)
-        return [
-            (
-                name,
-                len(rows),
-                min(one.packed_on for one in rows),
-                max(one.sell_by for one in rows),
-            )
-            for name, rows in sorted(by.items())
-        ]
+    def products(self) -> list[tuple[str, int, date, date]]:
+        """Each product with how many trays, the first day packed and the last sell-by: one query."""
+        rows = self.trace.reached.all_trays().order_by("product__name").values("product__name")
+        rows = rows.annotate(many=Count("pk"), first=Min("packed_on"), last=Max("sell_by"))
+        return list(rows.values_list("product__name", "many", "first", "last"))
 
     @property
     def accounted(self) -> Decimal:
@@ -75,11 +71,11 @@ class Whereabouts:
     def report(self) -> dict[str, Any]:
         """As it is kept when a recall or a drill ends."""
         return {
-            "trays": len(self.trace.trays),
-            "for_sale": len(self.for_sale),
+            "trays": sum(one.many for one in self.trace.trays),
+            "for_sale": self.for_sale,
             "found": len(self.found),
-            "sold": len(self.sold),
-            "thrown": len(self.thrown),
+            "sold": self.sold,
+            "thrown": self.thrown,
             "bags": len(self.in_cooler),
             "tubs": len(self.tubs),
             "batches": len(self.batches),
@@ -97,10 +93,9 @@ def accounted_for(found: Trace) -> Decimal:
 def whereabouts(key: str, recall: Recall | None = None) -> Whereabouts:
     """Fourteen queries."""
     found = trace(Start(lot=key))
-    rows: dict[End, list[TrayRow]] = defaultdict(list)
+    many: dict[Any, int] = defaultdict(int)
     for tray in found.trays:
-        if tray.life in OF_LIFE:
-            rows[OF_LIFE[tray.life]].append(tray)
+        many[OF_LIFE.get(tray.life)] += tray.many
     reached = found.reached
     tubs = {found.meat.entries[one].tub_id for one in reached.entries}
     waiting = PrintJob.objects.filter(
@@ -108,10 +103,10 @@ def whereabouts(key: str, recall: Recall | None = None) -> Whereabouts:
     )
     return Whereabouts(
         trace=found,
-        for_sale=[*rows[End.FOR_SALE], *rows[End.AT_BLOCK]],
-        sold=rows[End.SOLD],
-        thrown=rows[End.THROWN],
-        by_hour=_by_hour({one.pk for one in rows[End.SOLD]}),
+        for_sale=many[End.FOR_SALE] + many[End.AT_BLOCK],
+        sold=many[End.SOLD],
+        thrown=many[End.THROWN],
+        by_hour=_by_hour(found) if many[End.SOLD] else [],
         in_cooler=[bag for bag in found.meat.bags.values() if bag.state == Bag.State.IN],
         tubs=list(TrimTub.objects.filter(pk__in=tubs, closed_at=None)),
         open_tests=[one for one in found.meat.tests.values() if one.is_open],
@@ -120,17 +115,15 @@ def whereabouts(key: str, recall: Recall | None = None) -> Whereabouts:
             key=lambda one: one.number,
         ),
         waiting=waiting.count(),
-        found={one.tray_id: one for one in recall.found.select_related("by")} if recall else {},
+        found=set(recall.found.values_list("tray", flat=True)) if recall else set(),
     )
 
 
-def _by_hour(sold: set[UUID]) -> list[Hour]:
+def _by_hour(found: Trace) -> list[Hour]:
     """The last time each of them was sold: one query."""
-    if not sold:
-        return []
-    rows = TrayEvent.objects.filter(life=Life.SOLD, tray__in=sold).order_by("id")
-    last = dict(rows.values_list("tray", "at"))
+    sold = found.reached.all_trays().filter(life=Life.SOLD).order_by()
+    last = sold.filter(events__life=Life.SOLD).annotate(at=Max("events__at"))
     hours: dict[datetime, int] = defaultdict(int)
-    for at in last.values():
+    for at in last.values_list("at", flat=True):
         hours[timezone.localtime(at).replace(minute=0, second=0, microsecond=0)] += 1
     return [Hour(at, many) for at, many in sorted(hours.items())]

@@ -10,7 +10,7 @@ from cutting.quantities import ZERO, working
 from cutting.tracing.flow import Flow, Kind, Link, Node, back, flow
 from rooms.common.errors import BadInput
 from rooms.trays.models import Tray
-from rooms.trays.rules.meat import End, Meat, TrayRow, meat_of, tray_meat, tray_rows
+from rooms.trays.rules.meat import End, Meat, TraySum, meat_of, tray_meat, tray_sums
 from rooms.trays.rules.way import Reached, Start, backwards, forwards
 
 SMALLEST = Decimal("0.05")
@@ -34,7 +34,7 @@ class Trace:
         return self.meat.weights[self.node]
 
     @property
-    def trays(self) -> list[TrayRow]:
+    def trays(self) -> list[TraySum]:
         return self.meat.trays
 
     def ends(self) -> dict[End, Decimal]:
@@ -54,7 +54,7 @@ def ends_of(found: Flow) -> dict[End, Decimal]:
 def trace(start: Start) -> Trace:
     """Nine queries for a lot. Raises BadInput for a way that comes back to where it was."""
     ahead, behind = forwards(start), backwards(start)
-    meat = meat_of(_both(ahead, behind), tray_rows(ahead))
+    meat = meat_of(_both(ahead, behind), tray_sums(ahead))
     node = _node(start, meat)
     turned = back(meat.links)
     if start.tub:

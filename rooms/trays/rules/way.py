@@ -11,11 +11,11 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from django.db.models import F, Q, QuerySet
+from django.db.models import Exists, F, OuterRef, Q, QuerySet
 
 from cutting.tracing.flow import Kind
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.cooler.models import Bag
+from rooms.cooler.models import Bag, LotHold
 from rooms.grinder.models import Batch, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
 
@@ -86,7 +86,9 @@ class Reached:
         return {(kind, str(one)) for kind, some in sets for one in some}
 
     def take_bags(self, rows: QuerySet[Bag]) -> None:
-        """With the tests they were opened for: one query."""
+        """With the tests they were opened for, and whether their lot is held: one query."""
+        held = LotHold.objects.standing().filter(lot_key=OuterRef("lot_key"))
+        rows = rows.annotate(is_held=Exists(held))
         for bag in rows.select_related("piece", "delivery", "opened_for__test"):
             self.bags.add(bag.pk)
             self.bag_rows[bag.pk] = bag
@@ -126,10 +128,7 @@ class Start:
 
 
 def exists(start: Start) -> bool:
-    """Whether there is anything of it: one query, three for a lot."""
-    if start.lot:
-        rows = (Bag.objects, CuttingTest.objects, TubLot.objects)
-        return any(one.filter(lot_key=start.lot).exists() for one in rows)
+    """Whether there is such a bag, test, tub, batch or tray: one query."""
     asked = (
         (Bag, start.bag),
         (CuttingTest, start.test),

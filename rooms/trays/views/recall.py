@@ -84,11 +84,11 @@ def _page(
     rows = Recall.objects.select_related("hold__lifted__by", "by", "ended_by")
     own = get_object_or_404(rows, pk=recall_id)
     where = whereabouts(own.lot_key, own)
-    missing = where.missing
+    missing = paged(where.missing, request.GET.get("page"), TRAYS_A_PAGE)
     context = {
         "recall": own,
         "where": where,
-        "missing": paged(missing, request.GET.get("page"), TRAYS_A_PAGE, len(missing)),
+        "missing": missing,
         "way": f"{reverse('trays:way_of_lot')}?{urlencode({'lot': own.lot})}",
         "code": request.POST.get("code", "") if refused else "",
         "reason": request.POST.get("reason", "") if refused else "",

@@ -49,10 +49,11 @@ def of_lot(request: HttpRequest) -> HttpResponse:
     """The way of a supplier's lot."""
     key = lot_key(request.GET.get("lot", ""))[:60]
     start = Start(lot=key)
-    if not key or not exists(start):
+    view = way_view(start, request.GET.get("page")) if key else None
+    if view is None or not view.is_known:
         words = " ".join(request.GET.get("lot", "").split())[:60]
         raise BadInput(f"Lot: nothing here is of lot “{words}”; one as on the bag is right.")
-    return _way(request, start)
+    return render(request, "trays/way.html", {"view": view, "start": start})
 
 
 @may(Right.LOOK)
