@@ -1,7 +1,6 @@
 #!/usr/bin/env python3
 """`make shots`: the pictures in docs/screenshots, made from demo data in a database of its own."""
 
-import base64
 import json
 import os
 import subprocess
@@ -49,58 +48,20 @@ def link(page, kind, words):
 
 
 def catalog(page):
-    """A guide, and drawings of others."""
+    """A guide."""
     for name, address in (("guide-beef", "/pieces/beef-top-sirloin/?plan=portioned&step=4"),):
         page.goto(address, wait_until="networkidle")
         shoot(page, name)
-    drawings(page)
-
-
-DRAWN = (
-    "beef-rib-to-bone",
-    "beef-hindquarter",
-    "beef-rump",
-    "pork-shoulder",
-    "pork-side",
-    "lamb-shoulder-pair",
-)
-
-
-def drawings(page):
-    """Six seam drawings of the guides on one sheet."""
-    pictures = []
-    for key in DRAWN:
-        page.goto(f"/pieces/{key}/", wait_until="networkidle")
-        taken = page.locator(".guide .picture").screenshot()
-        pictures.append(base64.b64encode(taken).decode())
-    images = "".join(f'<img src="data:image/png;base64,{one}">' for one in pictures)
-    sheet = page.context.new_page()
-    sheet.set_content(
-        "<style>body{margin:16px;background:#f7f2e8;display:grid;gap:16px;align-items:center;"
-        f"grid-template-columns:1fr 1fr 1fr}} img{{width:100%}}</style>{images}"
-    )
-    sheet.screenshot(path=SHOTS / "drawings.png")
-    sheet.close()
-    print("  drawings.png", flush=True)
 
 
 def cooler(page):
-    """The morning page, the bags, a delivery being received, the temperature."""
+    """The morning page, the bags."""
     for name, address in (
         ("today", "/"),
         ("cooler", "/cooler/"),
     ):
         page.goto(address, wait_until="networkidle")
         shoot(page, name)
-    page.goto("/cooler/receive/")
-    page.fill("[name=supplier]", "Skerry Point Packing")
-    page.click("text=Start, then add the bags")
-    page.wait_for_load_state()
-    page.fill("[name=price]", "11.40")
-    page.focus("[name=lines]")
-    for case in ("tenderloin case", "tenderloin case", "rib-eye case"):
-        page.click(f"button:text-is('{case}')")
-    shoot(page, "receiving")
 
 
 def enter(page):
@@ -253,6 +214,20 @@ def next_cut(page):
     shoot(page, "next-cut")
 
 
+def way(page):
+    """The last batch from its lots to its trays; a lot of it held, one tray found."""
+    page.goto("/trays/way/?code=G-12")
+    page.wait_for_selector(".ribbons")
+    shoot(page, "way")
+    page.get_by_role("link", name="Hold it").first.click()
+    page.get_by_label("Why").fill("the supplier calls it back")
+    page.click("text=Hold it now")
+    page.get_by_label("Found: scan it").fill("tray 10")
+    page.click("text=It lies apart now")
+    page.wait_for_selector("[role=status]")
+    shoot(page, "recall")
+
+
 def views(browser):
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=BASE)
     page = context.new_page()
@@ -294,6 +269,11 @@ def views(browser):
     page.wait_for_timeout(900)
     shoot(page, "bench-phone", full=True)
     phone.close()
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=BASE)
+    page = context.new_page()
+    enter(page)
+    way(page)
+    context.close()
 
 
 def main():

@@ -13,6 +13,7 @@ from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
 from rooms.shop.rules.first_day import SECTIONS
+from rooms.trays.actions.recall import start_drill
 from tests.conftest import capture
 from tests.journeys.conftest import scale_bridge, tablet
 
@@ -89,6 +90,13 @@ def pages_of(weighed, opened, shop):
         "/trays/",
         "/trays/tares/",
         "/trays/labels/",
+        "/trays/marking/",
+        "/trays/way/?code=nonsense",
+        "/trays/hold/?lot=L1",
+        f"/trays/way/lot/?lot={bag.lot}",
+        f"/trays/recall/{start_drill(uuid4(), bag.lot, None).pk}/",
+        reverse("trays:way", args=["test", done.test.pk]),
+        "/01/00012345678905/21/1",
         "/bench/",
         "/?wall=1",
         reverse("cooler:bag", args=[bag.pk]),

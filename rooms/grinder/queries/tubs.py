@@ -28,6 +28,8 @@ from cutting.words.grind import kindly, lean_words
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.rules.rows import load_all
 from rooms.catalog.models import Pile
+from rooms.cooler.models import LotHold
+from rooms.cooler.rules.held import held_among, holds_now
 from rooms.grinder.models import (
     Batch,
     GrinderRules,
@@ -66,6 +68,8 @@ class TubView:
     is_due: bool
     warmth: Warmth | None
     is_warm: bool
+    held: LotHold | None = None
+    """The hold that something in it is under: none of it is ground."""
 
     @property
     def lean_words(self) -> str:
@@ -100,7 +104,7 @@ def source_of(tub: TrimTub) -> Source:
 
 
 def tubs_now(today: date, rules: GrinderRules | None = None) -> list[TubView]:
-    """Every open tub, the oldest trim first: nine queries at most, one less with the rules."""
+    """Every open tub, the oldest trim first: ten queries at most, one less with the rules."""
     return board(today, rules)[0]
 
 
@@ -160,7 +164,7 @@ def _load(tubs: list[TrimTub]) -> Loaded:
 
 def _views(tubs: list[TrimTub], today: date, rules: GrinderRules) -> tuple[list[TubView], Known]:
     rows = _load(tubs)
-    known = _known(rows)
+    known, holds = _known(rows), holds_now()
     warm = {one.tub_id: one for one in Warmth.objects.filter(tub__in=tubs)} if tubs else {}
     found = [
         _view(
@@ -173,7 +177,7 @@ def _views(tubs: list[TrimTub], today: date, rules: GrinderRules) -> tuple[list[
             ),
             known,
             rules,
-            today,
+            (today, holds),
         )
         for tub in tubs
     ]
@@ -190,7 +194,14 @@ class Rows:
     warmth: Warmth | None
 
 
-def _view(tub: TrimTub, rows: Rows, known: Known, rules: GrinderRules, today: date) -> TubView:
+def _view(
+    tub: TrimTub,
+    rows: Rows,
+    known: Known,
+    rules: GrinderRules,
+    now: tuple[date, dict[str, LotHold]],
+) -> TubView:
+    today, holds = now
     with working():
         into = sum((one.weight for one in rows.ins), ZERO)
         left = into - sum((one.weight for one in rows.outs), ZERO)
@@ -212,6 +223,7 @@ def _view(tub: TrimTub, rows: Rows, known: Known, rules: GrinderRules, today: da
         oldest is not None and oldest + keeps <= today,
         rows.warmth,
         rows.warmth is not None and rows.warmth.celsius > rules.warmest,
+        held_among((lot.get("lot", "") for lot in lots), holds),
     )
 
 

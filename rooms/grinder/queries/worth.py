@@ -14,6 +14,7 @@ from cutting.grinding.worth import Ground, TrimMade, trim_made
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, storable_money, working
 from cutting.words.grind import trim_made_words
 from rooms.grinder.models import Batch, TubIn, TubOut
+from rooms.grinder.rules.lots import held_tubs
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
 
@@ -99,10 +100,10 @@ def _ground(
 
 def pounds_for_case(day: date) -> dict[str, Decimal]:
     """Pounds of lean trim by animal that a day can have ground beside the day's own: what lay in the tubs
-    before, in them still or ground today. One query."""
+    before, in them still or ground today; none that is held. One query."""
     start = timezone.make_aware(datetime.combine(day, time()))
     there = Q(tub__closed_at=None) | Q(tub__closed_at__gte=start)
-    meat = there & Q(tub__kind__in=(Kind.LEAN.value, Kind.ENDS.value))
+    meat = there & Q(tub__kind__in=(Kind.LEAN.value, Kind.ENDS.value)) & ~Q(tub__in=held_tubs())
     counted = (TubIn.Source.TEST, TubIn.Source.CARRY)
     """Cut today, or of a batch of today: counted where it came from."""
     columns = ("tub__species", "weight", "tub__unit", "key")

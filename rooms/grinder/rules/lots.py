@@ -4,9 +4,12 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable
 from typing import Any
 
+from django.db.models import QuerySet
+
 from cutting.grinding.blend import Kind
 from rooms.catalog.models import Pile
-from rooms.grinder.models import Batch, LotAnswer, TrimTub, TubIn
+from rooms.cooler.models import LotHold
+from rooms.grinder.models import Batch, LotAnswer, TrimTub, TubIn, TubLot
 
 Lot = dict[str, str]
 GOES_IN: dict[Pile, tuple[str, ...]] = {
@@ -62,6 +65,13 @@ def once_each(entries: Iterable[TubIn]) -> list[Lot]:
 def lots_in(tub: TrimTub) -> list[Lot]:
     """Every lot that went into a tub and was not taken back: two queries."""
     return once_each(with_answers(list(tub.ins.standing())))
+
+
+def held_tubs() -> QuerySet[Any]:
+    """Tubs that something of a held lot went into, for a query to leave them out."""
+    keys = LotHold.objects.standing().values("lot_key")
+    rows = TubLot.objects.filter(lot_key__in=keys, entry__taken_back=None)
+    return rows.values("entry__tub")
 
 
 def lots_of_batch(batch: Batch) -> list[Lot]:

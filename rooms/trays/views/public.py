@@ -10,6 +10,7 @@ from django.views.decorators.http import require_safe
 
 from cutting.labels.tray_life import Life
 from rooms.common.doors import open_to_all
+from rooms.cooler.rules.codes import country_named
 from rooms.staff.block import who
 from rooms.trays.models import Tray
 from rooms.trays.rules.held import hold_on
@@ -34,6 +35,7 @@ def label(request: HttpRequest, gtin: str, serial: str, lot: str = "") -> HttpRe
     context = {
         "tray": tray,
         "label": readable(tray.label_now),
+        "country": country_named(tray.document.get("country", "")),
         "facts": tray.document.get("facts", []),
         "cut": tray.product.cut,
         "must_not": held is not None or tray.state in WRONG,

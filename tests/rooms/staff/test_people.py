@@ -115,6 +115,7 @@ WRITES_NEED = {
             "/shop/walk/",
             "/grinder/rules/",
             "/trays/labels/",
+            "/trays/recall/1/let-go/",
             "/shop/beef-rib/",
             "/shop/first-day/beef-rib/",
             "/shop/first-day/over/",

@@ -23,6 +23,7 @@ from rooms.grinder.actions import batch as grinding
 from rooms.grinder.actions.batch import CameOut, begin_batch, carry_over, finish_batch
 from rooms.grinder.actions.tubs import hand_over, judge, pour_bag
 from rooms.grinder.models import Batch, BlendPlan, TubIn, TubOut
+from rooms.grinder.queries.worth import pounds_for_case
 from rooms.pricebook.models import Product
 from rooms.trays.actions.house import change_label_rules
 from rooms.trays.actions.life import becomes, not_so, to_tub
@@ -217,6 +218,21 @@ def test_nothing_of_a_held_lot_goes_on(client, chain, fill, weighed, size):
     becomes(KEY(), chain.trays[0].pk, Life.THROWN, None, "held")
     lift_hold(KEY(), hold.pk, "false alarm", None)
     becomes(KEY(), chain.trays[1].pk, Life.SOLD, None)
+
+
+def test_a_held_tub_is_left_out_of_blends_and_of_what_the_case_can_have(client, chain):
+    today = timezone.localdate() + timedelta(days=1)
+    before = pounds_for_case(today)["beef"]
+    assert before > 1
+    _held()
+    front = words_of(client.get(reverse("grinder:front")))
+    assert "held, lot l-40: leave it" in front
+    asked = blend(client, weight="1")
+    assert asked.status_code == 422
+    assert "lot l-40 is held; a free tub of beef is right" in words_of(asked)
+    assert pounds_for_case(today).get("beef", 0) == 0
+    lift_hold(KEY(), LotHold.objects.get().pk, "false alarm", None)
+    assert pounds_for_case(today)["beef"] == before
 
 
 def tub_in(into):
