@@ -56,6 +56,8 @@ URLS = every_url()
 OPEN = {
     "/who/",
     "/who/1/",
+    "/01/x/10/x/21/x",
+    "/01/x/21/x",
     "/away/",
     "/office/",
     "/office/first/",
