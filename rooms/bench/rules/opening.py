@@ -18,6 +18,7 @@ from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags
+from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.windows import windows
 
 MOST = 40
@@ -67,7 +68,7 @@ class OfBags:
 
 
 def of_bags(ids: Sequence[str]) -> OfBags:
-    """The bags as one opening: one query. Refuses what does not go together."""
+    """The bags as one opening: two queries. Refuses what does not go together, and a lot that is held."""
     try:
         wanted = list(dict.fromkeys(UUID(one) for one in ids))
     except ValueError:
@@ -80,6 +81,7 @@ def of_bags(ids: Sequence[str]) -> OfBags:
     bags = [found[one] for one in wanted if one in found]
     if len(bags) < len(wanted):
         raise BadInput("Bag: it is not known; choose one of the cooler.")
+    refuse_held(bag.lot for bag in bags)
     _go_together(bags)
     first = bags[0]
     with working():

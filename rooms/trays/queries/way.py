@@ -219,8 +219,9 @@ def _head(found: Trace, names: Named) -> tuple[str, str, str]:
     words, under = names.get(found.node, (name, ""))
     if kind is Kind.LOT:
         return f"Lot {words}", under, ""
-    if kind is Kind.TEST and found.meat.tests and found.meat.tests[found.start.test].is_open:  # type: ignore[index]
-        return words.capitalize(), under, reverse("bench:bench", args=[name])
+    test = found.meat.tests.get(found.start.test) if found.start.test else None
+    if test is not None and test.is_open:
+        return words.capitalize(), under, reverse("bench:test", args=[name])
     head = f"Bag, {words}" if kind is Kind.BAG else words[:1].upper() + words[1:]
     return head, under, reverse(OWN_PAGES[kind], args=[name])
 

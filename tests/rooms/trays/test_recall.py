@@ -447,6 +447,31 @@ def test_the_page_behind_the_qr_says_what_a_shopper_needs_and_nothing_of_the_ins
     assert public(nobody, tray).status_code == 404
 
 
+def test_a_lot_that_is_not_here_can_be_held_before_it_comes(client, fill, opened):
+    sent = {"key": KEY(), "lot": "L 40", "reason": "the supplier warned of it"}
+    answer = client.post(reverse("trays:hold"), sent)
+    shown = words_of(client.get(answer["Location"]))
+    assert "Every tray for sale is found" in shown
+    (bag,) = fill(("beef-tenderloin", 40, "6.17"))
+    page = client.get(reverse("bench:open", args=[bag.piece.key]), {"bag": bag.pk})
+    assert page.status_code == 409
+    assert "the supplier warned of it" in words_of(page)
+
+
+def test_a_piece_on_the_block_and_a_tray_packed_by_hand_have_a_way_too(
+    client, opened, numbered, size, printer
+):
+    rows = opened(lot="L 5")
+    page = words_of(client.get(reverse("trays:way", args=["test", rows.test.pk])))
+    assert "still on the block" in page
+    assert "100.0 %" in page
+    tray = pack(numbered, size, "1.28")
+    page = words_of(client.get(reverse("trays:way", args=["tray", tray.pk])))
+    assert "lot not known" in page
+    line = words_of(client.get(reverse("trays:line", args=["tray", tray.pk])))
+    assert "No lot is known" in line
+
+
 @pytest.fixture
 def due(numbered, size, printer):
     change_label_rules({"markdown_days": 1, "markdown_off": D("0.30")}, None)
