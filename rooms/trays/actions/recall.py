@@ -1,6 +1,6 @@
 """A lot is held and everything of it is looked for; or a drill of the same."""
 
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -20,7 +20,7 @@ def hold_and_look(key: UUID, lot: str, reason: str, by_id: int | None) -> Recall
     with transaction.atomic():
         hold = hold_lot(key, lot, reason, by_id)
         return Recall.objects.filter(hold=hold).first() or Recall.objects.create(
-            key=key, lot=hold.lot, hold=hold, started_at=hold.at, by_id=by_id
+            key=uuid5(key, "recall"), lot=hold.lot, hold=hold, started_at=hold.at, by_id=by_id
         )
 
 
