@@ -3,6 +3,7 @@
 from datetime import date
 from decimal import Decimal
 from typing import Any
+from uuid import UUID
 
 from django import forms
 
@@ -25,6 +26,14 @@ def read_day(text: str, name: str, usual: date | None = None) -> date | None:
         return date.fromisoformat(text.strip())
     except ValueError:
         raise BadInput(f"{name}: “{text}” is no day; write it like 2026-12-01.") from None
+
+
+def read_key(text: str, name: str = "Key") -> UUID:
+    """A key that the page sends itself. BadInput names the field."""
+    try:
+        return UUID(text)
+    except ValueError:
+        raise BadInput(f"{name}: the page is damaged; open it again.") from None
 
 
 LONGEST_NUMBER = 17

@@ -80,13 +80,13 @@ def blend_document(
     rows = [
         _tub(one, str(one.tub.pk) in used_up)
         for one in tubs
-        if one.left > 0 and one.lean is not None and one.held is None and one.tub.species in species
+        if one.left > 0 and one.lean is not None and not one.held and one.tub.species in species
     ]
     if not rows:
         some = ", ".join(sorted(species))
-        held = next((one.held for one in tubs if one.held and one.tub.species in species), None)
-        if held is not None:
-            raise BadValue("Tubs", f"lot {held.lot} is held", f"a free tub of {some} is right")
+        held = next((one.held for one in tubs if one.held and one.tub.species in species), "")
+        if held:
+            raise BadValue("Tubs", f"lot {held} is held", f"a free tub of {some} is right")
         raise BadValue("Tubs", f"none of {some} is judged", "say how lean a tub is first")
     if sum(one.weight is None for one in asked) > 1:
         raise BadValue("How much", "two batches without a weight", "a weight for all but one")

@@ -28,8 +28,6 @@ from cutting.words.grind import kindly, lean_words
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.rules.rows import load_all
 from rooms.catalog.models import Pile
-from rooms.cooler.models import LotHold
-from rooms.cooler.rules.held import held_among, holds_now
 from rooms.grinder.models import (
     Batch,
     GrinderRules,
@@ -41,7 +39,7 @@ from rooms.grinder.models import (
     Warmth,
 )
 from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import GOES_IN, is_known, once_each, with_answers
+from rooms.grinder.rules.lots import GOES_IN, held_lot, is_known, once_each, with_answers
 
 LATELY = timedelta(days=7)
 MOST_TESTED = 100
@@ -68,8 +66,8 @@ class TubView:
     is_due: bool
     warmth: Warmth | None
     is_warm: bool
-    held: LotHold | None = None
-    """The hold that something in it is under: none of it is ground."""
+    held: str = ""
+    """The lot of something in it that is held: none of it is ground."""
 
     @property
     def lean_words(self) -> str:
@@ -104,13 +102,13 @@ def source_of(tub: TrimTub) -> Source:
 
 
 def tubs_now(today: date, rules: GrinderRules | None = None) -> list[TubView]:
-    """Every open tub, the oldest trim first: ten queries at most, one less with the rules."""
+    """Every open tub, the oldest trim first: nine queries at most, one less with the rules."""
     return board(today, rules)[0]
 
 
 def board(today: date, rules: GrinderRules | None = None) -> tuple[list[TubView], Known]:
     """The same, and what tests say."""
-    tubs = list(TrimTub.objects.filter(closed_at=None))
+    tubs = list(TrimTub.objects.filter(closed_at=None).annotate(held_lot=held_lot()))
     return _views(tubs, today, rules or house_rules())
 
 
@@ -164,7 +162,7 @@ def _load(tubs: list[TrimTub]) -> Loaded:
 
 def _views(tubs: list[TrimTub], today: date, rules: GrinderRules) -> tuple[list[TubView], Known]:
     rows = _load(tubs)
-    known, holds = _known(rows), holds_now()
+    known = _known(rows)
     warm = {one.tub_id: one for one in Warmth.objects.filter(tub__in=tubs)} if tubs else {}
     found = [
         _view(
@@ -177,7 +175,7 @@ def _views(tubs: list[TrimTub], today: date, rules: GrinderRules) -> tuple[list[
             ),
             known,
             rules,
-            (today, holds),
+            today,
         )
         for tub in tubs
     ]
@@ -199,9 +197,8 @@ def _view(
     rows: Rows,
     known: Known,
     rules: GrinderRules,
-    now: tuple[date, dict[str, LotHold]],
+    today: date,
 ) -> TubView:
-    today, holds = now
     with working():
         into = sum((one.weight for one in rows.ins), ZERO)
         left = into - sum((one.weight for one in rows.outs), ZERO)
@@ -223,7 +220,7 @@ def _view(
         oldest is not None and oldest + keeps <= today,
         rows.warmth,
         rows.warmth is not None and rows.warmth.celsius > rules.warmest,
-        held_among((lot.get("lot", "") for lot in lots), holds),
+        getattr(tub, "held_lot", None) or "",
     )
 
 

@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import OuterRef, QuerySet, Subquery
 
 from cutting.grinding.blend import Kind
 from rooms.catalog.models import Pile
@@ -65,6 +65,13 @@ def once_each(entries: Iterable[TubIn]) -> list[Lot]:
 def lots_in(tub: TrimTub) -> list[Lot]:
     """Every lot that went into a tub and was not taken back: two queries."""
     return once_each(with_answers(list(tub.ins.standing())))
+
+
+def held_lot() -> Subquery:
+    """For a query of tubs: the lot of something in each that is held."""
+    inside = TubLot.objects.filter(entry__tub=OuterRef(OuterRef("pk")), entry__taken_back=None)
+    rows = LotHold.objects.standing().filter(lot_key__in=inside.values("lot_key"))
+    return Subquery(rows.values("lot")[:1])
 
 
 def held_tubs() -> QuerySet[Any]:

@@ -13,7 +13,7 @@ from cutting.grinding.judging import How
 from cutting.quantities import HUNDRED, ONE, Unit, Weight
 from rooms.catalog.models import Species
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import is_number
+from rooms.common.forms import is_number, read_key
 from rooms.common.refusals import Told, told_by
 from rooms.grinder.actions.tubs import (
     Pulled,
@@ -141,13 +141,6 @@ def _on_sheet(request: HttpRequest, refused: Refused) -> HttpResponse:
         return front_page(request, told)
 
 
-def _uuid(text: str) -> uuid.UUID:
-    try:
-        return uuid.UUID(text)
-    except ValueError:
-        raise BadInput("Test: the page is damaged; open it again.") from None
-
-
 @may(Right.WEIGH)
 @require_POST
 @told_by(_on_sheet)
@@ -160,7 +153,7 @@ def take_trim(request: HttpRequest) -> HttpResponse:
     hand_over(uuid.uuid5(key, output), tub, int(output), by_id(request))
     test = request.POST.get("test", "")
     if test:
-        return _handed_over(request, _uuid(test))
+        return _handed_over(request, read_key(test, "Test"))
     return redirect("grinder:front")
 
 

@@ -1,7 +1,5 @@
 """Marking down: what is due, each or all of it by the shop's rule."""
 
-import uuid
-
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
@@ -10,7 +8,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import tidy
+from rooms.common.forms import read_key, tidy
 from rooms.common.refusals import Told
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -29,7 +27,8 @@ def front(request: HttpRequest) -> HttpResponse:
         wrong = request.POST.get("tray", "")
         with told:
             _mark(request)
-            print_waiting()
+        print_waiting()  # also of what was marked down before another was refused
+        if told.refused is None:
             return redirect("trays:marking")
     context = {
         "marking": marking(timezone.localdate()),
@@ -41,14 +40,14 @@ def front(request: HttpRequest) -> HttpResponse:
 
 
 def _mark(request: HttpRequest) -> None:
-    key, at = _id(request.POST.get("key", ""), "Key"), by_id(request)
+    key, at = read_key(request.POST.get("key", "")), by_id(request)
     if request.POST.get("what") == "all":
-        rows = {_id(one, "Tray"): seen for one, seen in _seen(request)}
+        rows = {read_key(one, "Tray"): seen for one, seen in _seen(request)}
         _, told = mark_down_all(key, rows, at)
         if told:
             raise Refused(" ".join(told))
         return
-    tray = _id(request.POST.get("tray", ""), "Tray")
+    tray = read_key(request.POST.get("tray", ""), "Tray")
     text = tidy(request.POST.get("amount", ""))
     try:
         amount = parse_decimal(text, "price") if text else None
@@ -61,13 +60,6 @@ def _seen(request: HttpRequest) -> list[tuple[str, str]]:
     """“<tray> <price>” of each that the page showed."""
     pairs = [text.partition(" ") for text in request.POST.getlist("row")]
     return [(tray, seen) for tray, _, seen in pairs]
-
-
-def _id(text: str, field: str) -> uuid.UUID:
-    try:
-        return uuid.UUID(text)
-    except ValueError:
-        raise BadInput(f"{field}: the page is damaged; open it again.") from None
 
 
 @may(Right.LOOK)

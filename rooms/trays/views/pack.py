@@ -14,7 +14,7 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import read_proof
 from rooms.bench.rules.scales import scale_of
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import faults_of, is_number
+from rooms.common.forms import faults_of, is_number, read_key
 from rooms.common.refusals import Told, told_by
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
@@ -181,11 +181,7 @@ def _of(refused: Refused) -> Told:
 @told_by(lambda request, refused, number: _page(request, request.GET, _of(refused), None, None))
 def tags(request: HttpRequest, number: int) -> HttpResponse:
     """The shelf tags that a version of the price book makes wrong are printed."""
-    try:
-        key = uuid.UUID(request.POST.get("key", ""))
-    except ValueError:
-        raise BadInput("Key: the page is damaged; open it again.") from None
-    print_tags(key, number, by_id(request))
+    print_tags(read_key(request.POST.get("key", "")), number, by_id(request))
     print_waiting()
     return redirect("trays:front")
 
@@ -195,11 +191,7 @@ def tags(request: HttpRequest, number: int) -> HttpResponse:
 @told_by(lambda request, refused, product_id: _page(request, request.GET, _of(refused), None, None))
 def card(request: HttpRequest, product_id: int) -> HttpResponse:
     """The card of a product for the service counter."""
-    try:
-        key = uuid.UUID(request.POST.get("key", ""))
-    except ValueError:
-        raise BadInput("Key: the page is damaged; open it again.") from None
-    print_card(key, product_id, by_id(request))
+    print_card(read_key(request.POST.get("key", "")), product_id, by_id(request))
     print_waiting()
     return redirect("trays:front")
 

@@ -9,6 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import read_key
 from rooms.common.paging import paged
 from rooms.common.refusals import Told, told_by
 from rooms.staff.block import by_id
@@ -21,10 +22,7 @@ from rooms.trays.rules.recall import whereabouts
 
 
 def _key(request: HttpRequest) -> uuid.UUID:
-    try:
-        return uuid.UUID(request.POST.get("key", ""))
-    except ValueError:
-        raise BadInput("Key: the page is damaged; open it again.") from None
+    return read_key(request.POST.get("key", ""))
 
 
 def _again(request: HttpRequest, refused: Refused) -> HttpResponse:

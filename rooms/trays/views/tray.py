@@ -12,7 +12,7 @@ from cutting.grinding.blend import Kind
 from cutting.labels.tray_life import NEXT, Life
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
-from rooms.common.forms import faults_of
+from rooms.common.forms import faults_of, read_key
 from rooms.common.labels import KINDS, as_svg, draw
 from rooms.common.refusals import Told
 from rooms.common.seen import state_of
@@ -71,10 +71,7 @@ def tray(request: HttpRequest, tray_id: uuid.UUID) -> HttpResponse:
 
 
 def _key(request: HttpRequest, name: str = "key") -> uuid.UUID:
-    try:
-        return uuid.UUID(request.POST.get(name, ""))
-    except ValueError:
-        raise BadInput(f"{name.capitalize()}: the page is damaged; open it again.") from None
+    return read_key(request.POST.get(name, ""), name.capitalize())
 
 
 def _do(request: HttpRequest, tray_id: uuid.UUID) -> None:
