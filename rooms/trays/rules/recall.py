@@ -74,6 +74,7 @@ class Whereabouts:
             "trays": sum(one.many for one in self.trace.trays),
             "for_sale": self.for_sale,
             "found": len(self.found),
+            "looked_for": len(self.found) + self.missing.count(),
             "sold": self.sold,
             "thrown": self.thrown,
             "bags": len(self.in_cooler),

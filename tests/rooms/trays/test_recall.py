@@ -35,10 +35,11 @@ from rooms.trays.models import Found, MarkDown, PrintJob, Recall, Tray
 from rooms.trays.queries.marking import marking
 from rooms.trays.rules.labelling import picture_of
 from rooms.trays.rules.meat import End
+from rooms.trays.rules.recall import whereabouts
 from rooms.trays.rules.shrink import shrink_lately
 from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
-from tests.conftest import person, words_of
+from tests.conftest import decide, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
 
 pytestmark = pytest.mark.django_db
@@ -307,6 +308,10 @@ def test_what_is_left_is_found_tray_by_tray(client, chain, size, numbered):
         assert (answer.status_code, says in words_of(answer)) == (status, True), code
     assert Found.objects.count() == 1
     assert "Every tray for sale is found" in words_of(client.get(at))
+    becomes(KEY(), chain.trays[0].pk, Life.THROWN, None, "called back")
+    returned, was_there = find_tray(recall.pk, chain.trays[1], None)  # a shopper brought it back
+    assert (returned.tray, was_there) == (chain.trays[1], False)
+    assert whereabouts(recall.lot_key, recall).report()["looked_for"] == 2
     notice = words_of(client.get(reverse("trays:notice", args=[recall.pk])))
     assert "Do not eat" in notice
     assert "Ground beef" in notice
@@ -387,6 +392,22 @@ def test_a_lot_written_two_ways_is_one_and_that_is_said(client, fill):
     _held("L 40")
     cooler = client.get(reverse("cooler:cooler")).content.decode()
     assert cooler.count('<b class="trouble">held</b>') == 2
+
+
+def test_a_lot_in_another_script_and_a_shop_that_weighs_in_kilos(client, fill):
+    decide(unit=Unit.KG)
+    (bag,) = fill(("beef-tenderloin", 40, "6.17"))
+    bag.lot = "Партия-12/б"
+    bag.save()
+    found = client.get(reverse("trays:way_front"), {"code": "партия 12Б"})
+    page = words_of(client.get(found["Location"]))
+    assert "Lot Партия-12/б" in page
+    assert "2.80 kg" in page
+    sent = {"key": KEY(), "lot": "ПАРТИЯ 12б", "reason": "стекло"}
+    shown = client.get(client.post(reverse("trays:hold"), sent)["Location"])
+    assert "стекло" in words_of(shown)
+    with pytest.raises(Refused, match="стекло"):
+        open_for_grinding(bag.pk, None)
 
 
 def test_each_place_says_where_its_meat_comes_from(client, chain):
