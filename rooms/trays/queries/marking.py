@@ -53,7 +53,6 @@ def marking(today: date) -> Marking:
     rules = label_rules()
     last = today + timedelta(days=rules.markdown_days)
     rows = Tray.objects.for_sale().filter(sell_by__lte=last).select_related("product", "mark")
-    rows = rows.select_related("from_batch", "from_test")
     trays = list(rows.order_by("sell_by", "number")[:SHOWN])
     held = held_trays(trays)
     free = [one for one in trays if one.pk not in held]

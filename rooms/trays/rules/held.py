@@ -1,39 +1,42 @@
-"""Trays of a lot that is held."""
+"""Trays of a lot that is held: by what they are of, and by what their label was made of."""
 
 from collections.abc import Iterable
 from uuid import UUID
 
+from cutting.tracing.lots import lot_key
 from rooms.cooler.models import LotHold
-from rooms.cooler.rules.held import held_among, holds_now, refuse_held
-from rooms.grinder.rules.lots import lots_of_batch
-from rooms.grinder.rules.sources import lots_of_test
+from rooms.cooler.rules.held import holds_now, refuse_held
 from rooms.trays.models import Tray
+from rooms.trays.rules.way import Start, backwards, forwards
 
 
-def lots_of(tray: Tray) -> list[str]:
-    """As its label was made, and as is known of its batch or test by now: eight queries at most."""
-    found = list(tray.lots)
-    if tray.from_batch is not None:
-        found += lots_of_batch(tray.from_batch)
-    if tray.from_test is not None:
-        found += lots_of_test(tray.from_test)
-    return list(dict.fromkeys(lot.get("lot", "") for lot in found if lot.get("lot")))
-
-
-def refuse_held_tray(tray: Tray) -> None:
-    """One query while nothing is held. Raises Refused."""
-    holds = holds_now()
-    if holds:
-        refuse_held(lots_of(tray), holds)
+def _recorded(tray: Tray) -> set[str]:
+    """Keys of the lots that its label was made of."""
+    return {lot_key(lot["lot"]) for lot in tray.lots if lot.get("lot")}
 
 
 def hold_on(tray: Tray) -> LotHold | None:
-    """The hold that its meat is under: one query while nothing is held."""
+    """The hold that its meat is under: one query while nothing is held, else twelve at most."""
     holds = holds_now()
-    return held_among(lots_of(tray), holds) if holds else None
+    if not holds:
+        return None
+    keys = _recorded(tray) | backwards(Start(tray=tray.pk)).lots
+    return next((hold for key, hold in holds.items() if key in keys), None)
+
+
+def refuse_held_tray(tray: Tray) -> None:
+    """Raises Refused for a tray whose meat is held."""
+    hold = hold_on(tray)
+    if hold is not None:
+        refuse_held([hold.lot], {hold.lot_key: hold})
 
 
 def held_trays(trays: Iterable[Tray]) -> set[UUID]:
-    """Those of them that may not be sold: one query while nothing is held."""
-    holds = holds_now()
-    return {one.pk for one in trays if held_among(lots_of(one), holds)} if holds else set()
+    """Those of them that may not be sold: one query while nothing is held, else six a hold."""
+    rows = {one.pk: one for one in trays}
+    found: set[UUID] = set()
+    for key in holds_now() if rows else ():
+        found |= {pk for pk, one in rows.items() if key in _recorded(one)}
+        reached = forwards(Start(lot=key)).all_trays().filter(pk__in=rows)
+        found |= set(reached.values_list("pk", flat=True))
+    return found

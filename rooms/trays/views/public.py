@@ -27,7 +27,6 @@ def label(request: HttpRequest, gtin: str, serial: str, lot: str = "") -> HttpRe
     tray = None
     if label_rules().link and len(serial) <= Tray.SERIAL:
         rows = Tray.objects.standing().select_related("product__cut__muscle", "mark")
-        rows = rows.select_related("from_batch", "from_test")
         tray = rows.filter(serial=serial).first()
     if tray is None or tray.document["product"].get("gtin") != gtin:
         return _answer(request, "trays/public_unknown.html", {}, 404)

@@ -5,6 +5,8 @@ from datetime import timedelta
 from decimal import Decimal
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
@@ -571,6 +573,18 @@ def test_all_of_it_by_the_rule_and_what_two_tablets_do_at_once(
     with pytest.raises(Refused, match="its last day has passed"):
         mark_down(KEY(), past.pk, None, None)
     assert f"{past.number} " in words_of(client.get(reverse("trays:due")))
+
+
+def test_many_trays_are_asked_at_once_whether_they_are_held(client, due, size, numbered, printer):
+    trays = [pack(numbered, size, "1.10") for _ in range(4)]
+    Tray.objects.update(sell_by=timezone.localdate())
+    Tray.objects.filter(pk=trays[0].pk).update(lots=[{"lot": "L 40"}])
+    _held()
+    _held("L7")
+    with CaptureQueriesContext(connection) as asked:
+        found = marking(timezone.localdate())
+    assert {one.tray.pk for one in found.due} == {due.pk, *(one.pk for one in trays[1:])}
+    assert len(asked.captured_queries) <= 5 + 2 * 6
 
 
 def test_what_was_lost_is_offered_as_the_products_shrink(client, due, size, numbered, printer):

@@ -11,8 +11,10 @@ from django.utils import timezone
 
 from cutting.tracing.flow import Kind
 from rooms.bench.models import CuttingTest, TestBag
+from rooms.cooler.actions.hold import hold_lot
 from rooms.grinder.models import Batch, CleanDown, TakenBack, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
+from rooms.trays.rules.held import held_trays, hold_on
 from rooms.trays.rules.way import Start, backwards, forwards
 
 pytestmark = pytest.mark.django_db
@@ -201,3 +203,6 @@ def test_forwards_and_back_are_one_relation(fill, weighed, numbered, size, seed)
         if a != b:
             assert (b in forward[a]) == (a in backward[b]), (a, b)
     assert sum(map(len, forward.values())) > 2 * len(forward)
+    hold_lot(KEY(), "l-1", "metal", None)
+    one_by_one = {tray.pk for tray in shop.trays if hold_on(tray) is not None}
+    assert held_trays(shop.trays) == one_by_one
