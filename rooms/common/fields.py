@@ -8,7 +8,7 @@ from django.db import models
 
 from cutting.errors import BadValue
 from cutting.quantities import LONGEST_DECIMAL, parse_decimal
-from cutting.tracing.lots import lot_key
+from cutting.tracing.lots import LONGEST, lot_key
 
 
 class PlainDecimalField(models.Field):
@@ -54,9 +54,11 @@ class LotKeyField(models.CharField):
     description = "a lot however it is written"
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **{"max_length": 60, "db_index": True, "editable": False} | kwargs)
+        super().__init__(
+            *args, **{"max_length": LONGEST, "db_index": True, "editable": False} | kwargs
+        )
 
     def pre_save(self, model_instance: Any, add: bool) -> str:
-        made = lot_key(model_instance.lot)[: self.max_length]
+        made = lot_key(model_instance.lot)
         setattr(model_instance, self.attname, made)
         return made

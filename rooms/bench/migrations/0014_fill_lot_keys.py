@@ -9,7 +9,7 @@ def fill(apps, editor):
     CuttingTest = apps.get_model("bench", "CuttingTest")
     rows = list(CuttingTest.objects.exclude(lot="").only("pk", "lot", "lot_key"))
     for row in rows:
-        row.lot_key = lot_key(row.lot)[:60]
+        row.lot_key = lot_key(row.lot)
     CuttingTest.objects.bulk_update(rows, ["lot_key"], batch_size=300)
 
 

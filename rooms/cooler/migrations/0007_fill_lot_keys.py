@@ -9,7 +9,7 @@ def fill(apps, editor):
     Bag = apps.get_model("cooler", "Bag")
     rows = list(Bag.objects.exclude(lot="").only("pk", "lot", "lot_key"))
     for row in rows:
-        row.lot_key = lot_key(row.lot)[:60]
+        row.lot_key = lot_key(row.lot)
     Bag.objects.bulk_update(rows, ["lot_key"], batch_size=300)
 
 

@@ -20,7 +20,7 @@ def fill(apps, editor):
     _from_the_case(apps, TubIn)
     rows = list(TubLot.objects.only("pk", "lot", "lot_key"))
     for row in rows:
-        row.lot_key = lot_key(row.lot)[:60]
+        row.lot_key = lot_key(row.lot)
     TubLot.objects.bulk_update(rows, ["lot_key"], batch_size=300)
 
 

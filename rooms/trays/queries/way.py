@@ -246,11 +246,15 @@ def _lines(found: Trace, in_it: Mapping[Node, Decimal], names: Named, unit: Unit
     """Everything on the way but the thing itself and where meat stays, in the order of the work."""
     sums = _sums(found, in_it)
     rows = [
-        (COLUMNS[kind], Line(*names.get((kind, name), (name, "")), in_unit(weight, unit),
-                             address_of(kind, name)))
+        (
+            COLUMNS[kind],
+            Line(
+                *names.get((kind, name), (name, "")), in_unit(weight, unit), address_of(kind, name)
+            ),
+        )
         for (kind, name), weight in sums.items()
         if (kind, name) != found.node and kind is not Kind.END
-    ]  # fmt: skip
+    ]
     return [line for _, line in sorted(rows, key=lambda row: (row[0], -row[1].weight))]
 
 

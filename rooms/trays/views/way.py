@@ -47,7 +47,7 @@ def _address(match: Match) -> str:
 @require_GET
 def of_lot(request: HttpRequest) -> HttpResponse:
     """The way of a supplier's lot."""
-    key = lot_key(request.GET.get("lot", ""))[:60]
+    key = lot_key(request.GET.get("lot", ""))
     start = Start(lot=key)
     view = way_view(start, request.GET.get("page")) if key else None
     if view is None or not view.is_known:

@@ -115,8 +115,13 @@ class HalfYear:
         for at, (name, role, pile) in enumerate(ROLES):
             output = Output.objects.create(test=test, position=at, name=name, role=role, pile=pile)
             Weighing.objects.create(
-                key=self.key(), test=test, output=output, value=weights[at], unit="lb", taken_at=self.now
-            )  # fmt: skip
+                key=self.key(),
+                test=test,
+                output=output,
+                value=weights[at],
+                unit="lb",
+                taken_at=self.now,
+            )
             outputs.append(output)
         self.end({bag.lot: whole - sum(weights)}, End.UNACCOUNTED)
         self.end({bag.lot: weights[2]}, End.WASTE)
@@ -133,9 +138,15 @@ class HalfYear:
 
     def put(self, weight, made_of, source, **more):
         entry = TubIn.objects.create(
-            key=self.key(), tub=self.tub, source=source, weight=weight, at=self.later(),
-            lots=[{"lot": lot} for lot in made_of], day=self.now.date(), **more,
-        )  # fmt: skip
+            key=self.key(),
+            tub=self.tub,
+            source=source,
+            weight=weight,
+            at=self.later(),
+            lots=[{"lot": lot} for lot in made_of],
+            day=self.now.date(),
+            **more,
+        )
         for lot in made_of:
             TubLot.objects.create(entry=entry, lot=lot)
         for lot, part in made_of.items():
@@ -145,11 +156,26 @@ class HalfYear:
     def pack(self, made_of, net, **more):
         number = self.number("tray")
         tray = Tray.objects.create(
-            id=self.key(), number=number, serial=f"{number:012d}", product=self.product,
-            size=self.size, gross=net, tare=D(0), net=net, unit="lb", division=D("0.01"), amount=D(9),
-            per="lb", total=net * 9, packed_at=self.later(), packed_on=self.now.date(),
-            sell_by=self.now.date(), document={}, life=Life.IN_CASE, **more,
-        )  # fmt: skip
+            id=self.key(),
+            number=number,
+            serial=f"{number:012d}",
+            product=self.product,
+            size=self.size,
+            gross=net,
+            tare=D(0),
+            net=net,
+            unit="lb",
+            division=D("0.01"),
+            amount=D(9),
+            per="lb",
+            total=net * 9,
+            packed_at=self.later(),
+            packed_on=self.now.date(),
+            sell_by=self.now.date(),
+            document={},
+            life=Life.IN_CASE,
+            **more,
+        )
         self.case.append((tray, made_of))
         return tray
 
@@ -195,11 +221,26 @@ class HalfYear:
         at, rest = self.later(), D("0.30")
         got = round(weight * D("0.98"), 2) - rest
         batch = Batch.objects.create(
-            id=self.key(), number=self.number("batch"), name="ground beef", rule="ground_beef",
-            species="beef", weight=weight, unit="lb", fat=D("0.15"), fat_sd=D("0.01"), document={},
-            answer={}, cleaned=self.clean, set_up=self.clean, begun_at=at, celsius_in=2000, got=got,
-            machine=rest, celsius_out=4000, finished_at=at,
-        )  # fmt: skip
+            id=self.key(),
+            number=self.number("batch"),
+            name="ground beef",
+            rule="ground_beef",
+            species="beef",
+            weight=weight,
+            unit="lb",
+            fat=D("0.15"),
+            fat_sd=D("0.01"),
+            document={},
+            answer={},
+            cleaned=self.clean,
+            set_up=self.clean,
+            begun_at=at,
+            celsius_in=2000,
+            got=got,
+            machine=rest,
+            celsius_out=4000,
+            finished_at=at,
+        )
         TubOut.objects.create(key=self.key(), tub=self.tub, batch=batch, weight=weight, at=at)
         each = {lot: part / weight for lot, part in made_of.items()}
         self.end(each, End.LOSS, weight - got - rest)
@@ -221,9 +262,12 @@ class HalfYear:
         whole = sum(self.inside.values())
         if whole > 0:
             TubOut.objects.create(
-                key=self.key(), tub=self.tub, weight=whole.quantize(D("0.000001")), reason="old",
+                key=self.key(),
+                tub=self.tub,
+                weight=whole.quantize(D("0.000001")),
+                reason="old",
                 at=self.later(),
-            )  # fmt: skip
+            )
             self.end(self.inside, End.THROWN)
         TrimTub.objects.filter(pk=self.tub.pk).update(closed_at=self.later())
         self.tub, self.inside = None, {}

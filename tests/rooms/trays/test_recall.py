@@ -162,9 +162,15 @@ def test_a_tray_packed_again_counts_once(chain, size, numbered):
 def test_what_does_not_foot_is_shown(client, chain):
     """More left the block than the sheet has: a correction, or a hand that weighed twice."""
     TubIn.objects.create(
-        key=KEY(), tub=chain.tub, source="case", weight=D(9), from_test=chain.rows.test,
-        lots=[{"lot": LOT}], day=timezone.localdate(), at=timezone.now(),
-    )  # fmt: skip
+        key=KEY(),
+        tub=chain.tub,
+        source="case",
+        weight=D(9),
+        from_test=chain.rows.test,
+        lots=[{"lot": LOT}],
+        day=timezone.localdate(),
+        at=timezone.now(),
+    )
     ends = trace(Start(test=chain.rows.test.pk)).ends()
     assert ends[End.CASE] < 0
     answer = client.get(reverse("trays:way", args=["test", chain.rows.test.pk]))
