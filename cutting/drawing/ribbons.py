@@ -17,6 +17,8 @@ from cutting.quantities import ZERO, working
 
 BOX, GAP, LOWEST, TOP = 150.0, 7.0, 30.0, 24.0
 LETTERS = 13.0
+FINGER = 44.0
+"""What is touched is no lower: a glove is no pen."""
 TALL, MOST = 230.0, 11
 SQUARE, BETWEEN = 9.0, 3.0
 LEAST_BETWEEN = 40.0
@@ -96,7 +98,7 @@ def ribbons(
     for place, column in enumerate(columns):
         y = TOP
         for wanted, thing, together in _in_order(column, home, moved):
-            height = max(float(thing.weight) * scale, LOWEST)
+            height = max(float(thing.weight) * scale, FINGER if thing.link else LOWEST)
             y = max(y, wanted)
             box = _box(thing, together, (round(place * room, 1), round(y, 1)), round(height, 1))
             boxes.append(box)

@@ -7,7 +7,7 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cutting.drawing.ribbons import BOX, LOWEST, MOST, TALL, TOP, Thing, ribbons
+from cutting.drawing.ribbons import BOX, FINGER, LOWEST, MOST, TALL, TOP, Thing, ribbons
 
 TITLES = ("supplier lots", "bags", "trays")
 
@@ -26,6 +26,15 @@ def test_boxes_are_as_tall_as_their_weight_and_bands_as_thick_as_what_moved():
         float(y) for y in re.findall(r" [\d.]+,([\d.]+)V", " ".join(b.path for b in found.bands))
     ]
     assert ends == [TOP, TOP + TALL * 0.6]
+
+
+def test_what_is_touched_is_no_lower_than_a_finger():
+    things = [thing("a", 0, 100, link="/a/"), thing("b", 0, 1, link="/b/"), thing("c", 0, 1)]
+    assert [box.height for box in ribbons(TITLES, things, {}, 600.0).boxes] == [
+        round(TALL * 100 / 102, 1),
+        FINGER,
+        LOWEST,
+    ]
 
 
 def test_a_way_back_to_an_earlier_column_is_not_drawn():
