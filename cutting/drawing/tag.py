@@ -73,7 +73,7 @@ def card_picture(tag: TagLines, told: Sequence[str]) -> LabelPicture:
     scale = CARD_WIDTH / WIDTH
     words = [
         Words(
-            round(one.x * scale, 2),
+            round(MARGIN + (one.x - MARGIN) * scale, 2),
             round(one.y * scale, 2),
             round(one.size * scale, 2),
             one.text,

@@ -16,7 +16,7 @@ from stdnum import ean
 
 from cutting.drawing.label import SIZES, Stock, wrapped
 from cutting.drawing.lettering import text_width
-from cutting.drawing.tag import CaseLines, TagLines, case_picture, tag_picture
+from cutting.drawing.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
 from cutting.labels.codes import StoreCode, check_digit
 from cutting.labels.tray_label import Product, TrayLabel, label_codes
 from cutting.quantities import UnitPrice, Weight
@@ -188,3 +188,18 @@ def test_a_tag_and_a_case_say_all_of_their_lines():
         assert one.x + text_width(one.text, one.size) <= picture.width
     for kind in KINDS:
         assert draw(picture, kind)
+
+
+def test_a_card_for_the_counter_tells_all_it_can_and_names_the_rest():
+    tag = TagLines("Flat iron steak", "infraspinatus", "11.49", "a lb", "", "from 1 November 2026")
+    card = card_picture(tag, ["A lb serves 2 to 3."])
+    assert {"Flat iron steak", "11.49", "A lb serves 2 to 3."} <= {one.text for one in card.words}
+    assert card.left_out == ()
+    story = "A long story of the shoulder and of the knife that frees it from its gristle. " * 9
+    full = card_picture(tag, [story, story, story, "Last."])
+    assert full.left_out == (story,) * full.left_out.count(story)
+    assert story in full.left_out
+    assert "Last." in {one.text for one in full.words}
+    for picture in (card, full):
+        assert all(one.y <= picture.height for one in picture.words)
+        assert len({one.x for one in picture.words if one.anchor == "start" and one.x < 5}) == 1

@@ -188,7 +188,7 @@ def card_document(product: Product, price: Price) -> dict[str, Any]:
         f"{cut.cooking[:1].upper()}{cut.cooking[1:]}." if cut.cooking else "",
         f"Done at {told.core.words}." if told.is_cooked else "",
         "Mechanically tenderized: cook it further than whole muscle." if cut.is_tenderized else "",
-        f"For {told.serves}." if told.serves else "",
+        f"{told.serves[:1].upper()}{told.serves[1:]}." if told.serves else "",
         f"Unlike: {cut.mistaken_for}" if cut.mistaken_for else "",
     ]
     return {**tag_document(product, price), "told": [line for line in lines if line]}
