@@ -13,8 +13,7 @@ from rooms.trays.actions.pack import Packing, pack_tray
 from rooms.trays.models import Recall, Tray
 from tests.conftest import person
 from tests.journeys.conftest import tablet
-from tests.rooms.trays.helpers import flat_iron, tray_set
-from tests.rooms.trays.test_recall import KEY, lb, of_bag
+from tests.rooms.trays.helpers import KEY, flat_iron, lb, of_bag, tray_set
 
 pytestmark = pytest.mark.django_db(transaction=True)
 

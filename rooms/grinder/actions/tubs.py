@@ -7,6 +7,7 @@ from typing import Any
 from uuid import UUID, uuid5
 
 from django.db import IntegrityError, transaction
+from django.db.models import F
 from django.utils import timezone
 
 from cutting.costing.schools import CostingSchool, unit_costs
@@ -31,7 +32,7 @@ from rooms.grinder.models import (
     Warmth,
 )
 from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, lots_in, with_answers
+from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, lots_in, lots_of_batch, with_answers
 from rooms.grinder.rules.sources import Origin, lot_of_bag, lots_of_test, origin_of_tray
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
@@ -286,12 +287,45 @@ def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAns
         if is_known(with_answers([entry])[0].lots):
             raise Refused("Its lot is known by now; look at the page again.")
         origin = origin_of_tray(words)
-        _index(entry, origin.lots)
+        _was_there(origin, entry)
         known = {"from_test": origin.test, "from_batch": origin.batch}
         TubIn.objects.filter(pk=entry.pk, from_test=None, from_batch=None).update(**known)
-        return LotAnswer.objects.create(
-            key=key, entry=entry, lots=origin.lots, at=timezone.now(), by_id=by_id
+        answer = _answer(key, entry, origin.lots, by_id)
+        _tell_on(key, entry, by_id)
+    return answer
+
+
+def _was_there(origin: Origin, entry: TubIn) -> None:
+    """Nothing is of what was made after it: raises BadInput."""
+    batch, test = origin.batch, origin.test
+    if batch is not None and batch.begun_at > entry.at:
+        raise BadInput(f"Lot: {batch} was ground after this went into the tub; another is right.")
+    if test is not None and test.started_at > entry.at:
+        raise BadInput(
+            f"Lot: test {test.number} was opened after this went into the tub; another is right."
         )
+
+
+def _answer(key: UUID, entry: TubIn, lots: list[Lot], by_id: int | None) -> LotAnswer:
+    _index(entry, lots)
+    return LotAnswer.objects.create(key=key, entry=entry, lots=lots, at=timezone.now(), by_id=by_id)
+
+
+def _tell_on(key: UUID, entry: TubIn, by_id: int | None) -> None:
+    """What was ground of it and lies in tubs again is of the lots that are known by now."""
+    new, told = {entry.pk}, {entry.pk}
+    while new:
+        took = TubOut.objects.standing().filter(
+            batch__isnull=False, tub__ins__in=new, tub__ins__at__lte=F("batch__begun_at")
+        )
+        later = TubIn.objects.standing().filter(from_batch__in=took.values("batch"))
+        rows = list(later.exclude(pk__in=told).select_related("from_batch").order_by("at", "id"))
+        for one in rows:
+            if one.from_batch is not None:
+                lots = lots_of_batch(one.from_batch)
+                _answer(uuid5(key, f"{one.pk}"), one, lots, by_id)
+        new = {one.pk for one in rows}
+        told |= new
 
 
 def _worth_of_trim(tub: TrimTub) -> Decimal:

@@ -34,7 +34,9 @@ def _from_the_case(apps, TubIn):
         tray = next((lot.get("tray", "") for lot in lots if lot.get("tray")), "")
         of_batch, of_test = OF_BATCH.match(tray), OF_TEST.match(tray)
         if of_batch:
-            found = Batch.objects.filter(number=int(of_batch[1]), undone_at=None).first()
+            found = Batch.objects.filter(
+                number=int(of_batch[1]), undone_at=None, begun_at__lte=entry.at
+            ).first()
             TubIn.objects.filter(pk=entry.pk).update(from_batch=found)
         elif of_test:
             found = CuttingTest.objects.filter(number=int(of_test[1])).first()

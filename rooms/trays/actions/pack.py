@@ -26,6 +26,7 @@ from rooms.pricebook.models import Price, Product, TraySize
 from rooms.pricebook.queries.book import coming, prices_on
 from rooms.trays.actions.printing import queue_tray
 from rooms.trays.models import ProductLabel, Tray, TrayTare
+from rooms.trays.rules.held import refuse_held_tray
 from rooms.trays.rules.labelling import (
     Weighed,
     keeps_days,
@@ -80,6 +81,8 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
         size, tare = _tare(packing.size_id)
         source = source_of(packing.source, lock=True)
         refuse_held(lot.get("lot", "") for lot in source.lots)
+        if source.tray is not None:
+            refuse_held_tray(source.tray)
         if source.species and source.species != product.cut.species:
             raise Refused(f"From: it is {source.species}; {product} is {product.cut.species}.")
         _pieces_right(packing.pieces)

@@ -22,7 +22,7 @@ from rooms.grinder.models import TubLot
 from rooms.shop.rules.current import house
 from rooms.trays.models import Tray
 from rooms.trays.rules.meat import IN_TRAYS, OF_LIFE, End, TraySum
-from rooms.trays.rules.trace import SMALLEST, Trace, ends_of, trace
+from rooms.trays.rules.trace import NOT_FOOTING, SMALLEST, Trace, trace
 from rooms.trays.rules.way import Start, backwards, batch_rows, forwards
 
 TRAYS_A_PAGE = 60
@@ -65,7 +65,8 @@ class WayView:
     origins: list[Line]
     through: list[Line]
     places: list[Line]
-    unaccounted: Line | None
+    unfooted: list[Line]
+    """What nothing accounts for, and what is more than there was."""
     trays: Page
     counts: list[tuple[str, int]]
     holds: list[LotHold]
@@ -89,7 +90,7 @@ def way_view(start: Start, page: str | None = None) -> WayView:
     keys = found.reached.lots | found.origins.lots
     held = {} if _is_free(found) else holds_now()
     holds = [hold for key, hold in held.items() if key in keys]
-    places, unaccounted = _places(found, unit)
+    places, unfooted = _places(found, unit)
     through = _lines(found, found.from_it.in_it, names, unit)
     origins = _lines(found, found.into_it.in_it, names, unit)
     head, under, own = _head(found, names)
@@ -103,7 +104,7 @@ def way_view(start: Start, page: str | None = None) -> WayView:
         origins=origins,
         through=through,
         places=places,
-        unaccounted=unaccounted,
+        unfooted=unfooted,
         trays=page_of_trays(found, page),
         counts=counts_of(found.trays),
         holds=holds,
@@ -258,19 +259,17 @@ def _lines(found: Trace, in_it: Mapping[Node, Decimal], names: Named, unit: Unit
     return [line for _, line in sorted(rows, key=lambda row: (row[0], -row[1].weight))]
 
 
-def _places(found: Trace, unit: Unit) -> tuple[list[Line], Line | None]:
-    """Where it is now, and what nothing accounts for."""
+def _places(found: Trace, unit: Unit) -> tuple[list[Line], list[Line]]:
+    """Where it is now, and what does not foot."""
     whole = found.weight
-    lines, missing = [], None
+    places: list[Line] = []
+    unfooted: list[Line] = []
     for end, weight in found.ends().items():
         with working():
             share = weight / whole if whole else ZERO
-        line = Line(end.value, "", in_unit(weight, unit), "", share)
-        if end is End.UNACCOUNTED:
-            missing = line
-        else:
-            lines.append(line)
-    return lines, missing
+        own = unfooted if end in NOT_FOOTING else places
+        own.append(Line(end.value, "", in_unit(weight, unit), "", share))
+    return places, unfooted
 
 
 def _picture(found: Trace, names: Named, unit: Unit) -> Ribbons:
@@ -279,7 +278,7 @@ def _picture(found: Trace, names: Named, unit: Unit) -> Ribbons:
     own = COLUMNS[found.node[0]]
     before, after = _sums(found, found.into_it.in_it), _sums(found, found.from_it.in_it)
     moved = _moved(found, own)
-    lost = ends_of(found.from_it).get(End.UNACCOUNTED)
+    lost = found.ends().get(End.UNACCOUNTED)
     if lost is not None:
         after[NOWHERE] = lost
     shown = {node: weight for node, weight in before.items() if COLUMNS[node[0]] < own}

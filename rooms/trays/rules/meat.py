@@ -47,6 +47,8 @@ class End(StrEnum):
     UNPACKED = "ground, not packed"
     NO_LABEL = "packed, no label"
     UNACCOUNTED = "not accounted for"
+    MORE = "more than there was"
+    """Below 0: more left a thing than it weighed."""
 
 
 IN_TRAYS = (End.FOR_SALE, End.SOLD, End.THROWN, End.AT_BLOCK)
@@ -91,8 +93,9 @@ class Meat:
         self.links.append(Link(source, target, weight))
 
     def ends(self, source: Node, end: End, weight: Decimal) -> None:
+        """Nothing lies anywhere with less than nothing: that is told as it is."""
         if weight:
-            self.link(source, (Kind.END, end), weight)
+            self.link(source, (Kind.END, end if weight > 0 else End.MORE), weight)
 
 
 def grams(value: Decimal, unit: str) -> Decimal:
@@ -124,12 +127,17 @@ def meat_of(found: Reached, trays: Iterable[TraySum] = ()) -> Meat:
     meat.tests |= CuttingTest.objects.in_bulk(missing) if missing else {}
     meat.entries = {entry.pk: entry for entry in with_answers(found.ins.values())}
     of = _of_source(meat.trays)
+    entries: dict[UUID | None, list[TubIn]] = defaultdict(list)
+    for entry in meat.entries.values():
+        entries[entry.from_test_id].append(entry)
     with working():
         _bags(meat)
         opened = _opened(meat)
         piles = grams_on_piles(meat.tests.values())
         for test in meat.tests.values():
-            _test(meat, test, piles.get(test.pk, {}), of, opened)
+            if test.lot_key and test.pk not in opened:
+                _typed_lot(meat, test)
+            _test(meat, test, piles.get(test.pk, {}), of[test.pk], entries[test.pk])
         _tubs(meat, found)
         _batches(meat, of)
     return meat
@@ -189,26 +197,36 @@ def _opened(meat: Meat) -> set[UUID]:
     return {one.test_id for one in found if one is not None}
 
 
-def _test(meat: Meat, test: CuttingTest, piles: Piles, of: Trays, opened: set[UUID]) -> None:
+def _typed_lot(meat: Meat, test: CuttingTest) -> None:
+    """Of a test that no bag of the cooler was opened for."""
+    lot, weight = (Kind.LOT, test.lot_key), grams(test.weight_value, test.weight_unit)
+    meat.weights[lot] += weight
+    meat.link(lot, (Kind.TEST, str(test.pk)), weight)
+
+
+def _test(
+    meat: Meat,
+    test: CuttingTest,
+    piles: Piles,
+    trays: dict[End, Decimal],
+    entries: list[TubIn],
+) -> None:
     """Its piles less what of them is in trays and tubs; what is on no pile is not accounted for."""
     node = (Kind.TEST, str(test.pk))
     meat.weights[node] = grams(test.weight_value, test.weight_unit)
-    if test.lot_key and test.pk not in opened:
-        lot = (Kind.LOT, test.lot_key)
-        meat.weights[lot] += meat.weights[node]
-        meat.link(lot, node, meat.weights[node])
     left: dict[End, Decimal] = defaultdict(lambda: ZERO)
     for (role, in_case), weight in piles.items():
         left[_end_of(role, in_case=in_case)] += weight
     outside = meat.weights[node] - sum(left.values(), ZERO)
-    for end, weight in of[test.pk].items():
+    for end, weight in trays.items():
         left[End.CASE] -= weight
         meat.ends(node, end, weight)
-    for entry in meat.entries.values():
-        if entry.from_test_id == test.pk:
-            weight = grams(entry.weight, entry.tub_unit)
-            left[End.BY_PRODUCT if entry.source == TubIn.Source.TEST else End.CASE] -= weight
-            meat.link(node, (Kind.ENTRY, str(entry.pk)), weight)
+    for entry in entries:
+        weight = grams(entry.weight, entry.tub_unit)
+        is_pile = entry.pile_role is not None  # else it came back from the case
+        own = _end_of(entry.pile_role, in_case=bool(entry.pile_in_case)) if is_pile else End.CASE
+        left[own] -= weight
+        meat.link(node, (Kind.ENTRY, str(entry.pk)), weight)
     for end, weight in left.items():
         meat.ends(node, end, weight)
     meat.ends(node, End.ON_BLOCK if test.is_open else End.UNACCOUNTED, outside)

@@ -16,7 +16,7 @@ from rooms.cooler.models import Bag
 from rooms.grinder.models import TrimTub
 from rooms.trays.models import PrintJob, Recall, Tray
 from rooms.trays.rules.meat import OF_LIFE, End
-from rooms.trays.rules.trace import Trace, trace
+from rooms.trays.rules.trace import NOT_FOOTING, Trace, trace
 from rooms.trays.rules.way import Start
 
 STANDS = [life for life, end in OF_LIFE.items() if end in (End.FOR_SALE, End.AT_BLOCK)]
@@ -87,7 +87,8 @@ class Whereabouts:
 def accounted_for(found: Trace) -> Decimal:
     """1 less what nothing accounts for, more or less; 1 where there is no weight."""
     with working():
-        lost = abs(found.ends().get(End.UNACCOUNTED, ZERO))
+        ends = found.ends()
+        lost = sum((abs(ends.get(end, ZERO)) for end in NOT_FOOTING), ZERO)
         return max(ONE - lost / found.weight, ZERO) if found.weight else ONE
 
 

@@ -1,6 +1,5 @@
 """One way, forwards and back, with its weights: what every page of it rests on."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from uuid import UUID
@@ -42,12 +41,16 @@ class Trace:
         return ends_of(self.from_it)
 
 
+NOT_FOOTING = (End.UNACCOUNTED, End.MORE)
+"""What shows that something does not foot: less is known of than came, or more."""
+
+
 def ends_of(found: Flow) -> dict[End, Decimal]:
     """By where meat stays, in the order of the list; none of nothing."""
     sums = dict.fromkeys(End, ZERO)
     with working():
         for (kind, name), rest in found.rest.items():
-            sums[End(name) if kind is Kind.END else End.UNACCOUNTED] += rest
+            sums[End(name) if kind is Kind.END else NOT_FOOTING[rest < 0]] += rest
     return {end: weight for end, weight in sums.items() if abs(weight) >= SMALLEST}
 
 
@@ -68,9 +71,6 @@ def trace(start: Start) -> Trace:
 
 
 def _both(one: Reached, other: Reached) -> Reached:
-    def merged(a: Mapping, b: Mapping) -> dict:  # type: ignore[type-arg]
-        return {**a, **b}
-
     return Reached(
         one.lots | other.lots,
         one.bags | other.bags,
@@ -78,10 +78,10 @@ def _both(one: Reached, other: Reached) -> Reached:
         one.entries | other.entries,
         one.batches | other.batches,
         one.trays | other.trays,
-        merged(one.bag_rows, other.bag_rows),
-        merged(one.test_rows, other.test_rows),
-        merged(one.ins, other.ins),
-        merged(one.outs, other.outs),
+        one.bag_rows | other.bag_rows,
+        one.test_rows | other.test_rows,
+        one.ins | other.ins,
+        one.outs | other.outs,
     )
 
 

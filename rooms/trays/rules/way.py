@@ -40,9 +40,11 @@ TUBS_OF_THE_WAY = """
         SELECT step.{to} FROM way JOIN ({steps}) step ON step.{of} = way.id
     )
     SELECT own.*, tub.name AS tub_name, tub.unit AS tub_unit,
+        pile.role AS pile_role, pile.in_case AS pile_in_case,
         CASE WHEN own.id IN (SELECT id FROM way) THEN 1 ELSE 0 END AS is_on_way
     FROM grinder_tubin own
     JOIN grinder_trimtub tub ON tub.id = own.tub_id
+    LEFT JOIN bench_output pile ON pile.id = own.output_id
     WHERE own.tub_id IN (SELECT tub_id FROM grinder_tubin WHERE id IN (SELECT id FROM way))
         AND NOT EXISTS (SELECT 1 FROM grinder_takenback back WHERE back.entry_id = own.id)
     ORDER BY own.id

@@ -1,6 +1,7 @@
 """The way back: from anything to everything it is of, and everything made of it."""
 
 import uuid
+from collections.abc import Callable
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -16,7 +17,13 @@ from rooms.trays.queries.finding import Match, found
 from rooms.trays.queries.way import address_of, one_line, way_view
 from rooms.trays.rules.way import Start, exists
 
-KINDS = ("bag", "test", "tub", "batch", "tray")
+KINDS: dict[str, Callable[[uuid.UUID], Start]] = {
+    "bag": lambda pk: Start(bag=pk),
+    "test": lambda pk: Start(test=pk),
+    "tub": lambda pk: Start(tub=pk),
+    "batch": lambda pk: Start(batch=pk),
+    "tray": lambda pk: Start(tray=pk),
+}
 
 
 @may(Right.LOOK)
@@ -64,8 +71,10 @@ def of(request: HttpRequest, kind: str, pk: uuid.UUID) -> HttpResponse:
 
 
 def _start(kind: str, pk: uuid.UUID) -> Start:
-    start = Start(**{kind: pk}) if kind in KINDS else None  # type: ignore[arg-type]
-    if start is None or not exists(start):
+    if kind not in KINDS:
+        raise Http404
+    start = KINDS[kind](pk)
+    if not exists(start):
         raise Http404
     return start
 

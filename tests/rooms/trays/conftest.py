@@ -2,8 +2,10 @@
 
 import pytest
 
+from rooms.grinder.actions.batch import clean_down
 from rooms.trays.rules.printer import NotPrinted
-from tests.rooms.trays.helpers import flat_iron, tray_set
+from tests.conftest import person
+from tests.rooms.trays.helpers import KEY, Chain, flat_iron, tray_set
 
 
 @pytest.fixture
@@ -34,3 +36,15 @@ def printer(monkeypatch):
     fake = FakePrinter()
     monkeypatch.setattr("rooms.trays.actions.printing.send", fake.send)
     return fake
+
+
+@pytest.fixture
+def clean_grinder(shop):
+    for what in ("cleaned", "set_up"):
+        clean_down(KEY(), what, person("ines").pk)
+
+
+@pytest.fixture
+def chain(client, clean_grinder, solving, fill, weighed, numbered, size, printer):
+    """A bag of lot L40 cut, its trim ground with other trim, trays of the batch."""
+    return Chain(client, fill, weighed, size)

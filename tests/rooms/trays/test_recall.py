@@ -1,6 +1,5 @@
 """A lot from its bag to the last tray: followed, held, looked for, let go; trays sold for less."""
 
-import uuid
 from datetime import timedelta
 from decimal import Decimal
 
@@ -12,25 +11,33 @@ from django.utils import timezone
 
 from cutting.grinding.judging import How
 from cutting.labels.tray_life import Life
-from cutting.quantities import Unit, Weight, working
+from cutting.quantities import Unit, working
 from cutting.tracing.flow import Kind
-from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.actions.leave import leave, open_for_grinding
 from rooms.cooler.actions.repack import Remainder, repack
-from rooms.cooler.models import LotHold
+from rooms.cooler.models import Bag, LotHold
 from rooms.cooler.queries.bags import due_today
 from rooms.grinder.actions import batch as grinding
 from rooms.grinder.actions.batch import CameOut, begin_batch, carry_over, finish_batch
-from rooms.grinder.actions.tubs import hand_over, judge, pour_bag
+from rooms.grinder.actions.tubs import (
+    Pulled,
+    answer_lot,
+    hand_over,
+    judge,
+    pour_bag,
+    pull,
+    put_in,
+    take_back_entry,
+)
 from rooms.grinder.models import Batch, BlendPlan, TubIn, TubOut
 from rooms.grinder.queries.worth import pounds_for_case
+from rooms.grinder.rules.lots import lots_of_batch
 from rooms.pricebook.models import Product
 from rooms.trays.actions.house import change_label_rules
 from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.mark_down import mark_down
-from rooms.trays.actions.pack import Packing, pack_tray
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, lift, start_drill
 from rooms.trays.models import Found, MarkDown, PrintJob, Recall, Tray
@@ -43,54 +50,10 @@ from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
 from tests.conftest import decide, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
+from tests.rooms.trays.helpers import KEY, LOT, lb, of_bag, pack
 
 pytestmark = pytest.mark.django_db
 D = Decimal
-KEY = uuid.uuid4
-LOT = "L40"
-
-
-def lb(text):
-    return Weight(D(text), Unit.LB)
-
-
-def pack(product, size, gross, source="", key=None):
-    packing = Packing(key or KEY(), product.pk, size.pk, source, lb(gross), None, None)
-    return pack_tray(packing, person("ines").pk)
-
-
-def of_bag(bag):
-    return {"bags": (bag.pk,), "packed_on": bag.packed_on, "freight": bag.freight, "lot": bag.lot}
-
-
-class Chain:
-    """A bag of lot L40 cut, its trim ground with other trim, trays of the batch."""
-
-    def __init__(self, client, fill, weighed, size):
-        (self.bag,) = fill(("beef-tenderloin", 40, "6.17"))
-        self.rows = weighed(**of_bag(self.bag))
-        self.trim = next(one for one in self.rows.outputs if one.pile == Pile.LEAN)
-        self.tub = tub("Chuck", pounds="13.0", lot="L7")
-        self.entry = hand_over(KEY(), self.tub.pk, self.trim.pk, None)
-        judge(self.tub.pk, How.TESTER, D("0.855"), None)
-        blend(client, weight="12")
-        grind(client, None)
-        self.batch = finish_batch(Batch.objects.get().pk, CameOut(D("11.5"), D("0.3"), 4000), None)
-        self.product = Product.objects.get(cut__key="beef-ground")
-        self.trays = [
-            pack(self.product, size, gross, f"batch:{self.batch.pk}") for gross in ("2.04", "1.54")
-        ]
-
-
-@pytest.fixture
-def chain(client, ready, solving, fill, weighed, numbered, size, printer):
-    return Chain(client, fill, weighed, size)
-
-
-@pytest.fixture
-def ready(shop):
-    for what in ("cleaned", "set_up"):
-        grinding.clean_down(KEY(), what, person("ines").pk)
 
 
 def pounds(grams):
@@ -105,6 +68,7 @@ def test_every_gram_of_a_lot_is_somewhere(chain):
         assert abs(sum(ends.values()) - found.weight) < D("0.001")
     assert found.weight == lb("6.17").to(Unit.G)
     assert End.UNACCOUNTED in ends  # 6.17 paid, 6.14 weighed out
+    assert End.MORE not in ends  # all of the trim left its own pile
     assert round(pounds(ends[End.UNACCOUNTED]), 2) == D("0.03")
     share = pounds(found.from_it.in_it[Kind.BATCH, str(chain.batch.pk)]) / 12
     trim = pounds(found.from_it.in_it[Kind.ENTRY, str(chain.entry.pk)])
@@ -172,9 +136,54 @@ def test_what_does_not_foot_is_shown(client, chain):
         at=timezone.now(),
     )
     ends = trace(Start(test=chain.rows.test.pk)).ends()
-    assert ends[End.CASE] < 0
+    assert ends[End.MORE] < 0
     answer = client.get(reverse("trays:way", args=["test", chain.rows.test.pk]))
-    assert "in the case, no label" in words_of(answer)
+    assert "more than there was" in words_of(answer)
+
+
+def test_a_lot_found_out_late_is_told_on_to_everything_made_of_it(client, chain, size):
+    """Something of an unknown lot is ground, carried over and ground again; then its lot is found out."""
+    unknown = pull(KEY(), chain.tub.pk, Pulled(lb("6"), "", timezone.localdate()), None)
+    judge(chain.tub.pk, How.TESTER, D("0.855"), None)
+    blend(client, weight="5")
+    grind(client, None)
+    first = Batch.objects.order_by("number").last()
+    finish_batch(first.pk, CameOut(D("4.5"), D("0.3"), 4000), None)
+    tray = pack(chain.product, size, "1.04", f"batch:{first.pk}")
+    later = tub("Later", pounds="9", lot="L8")
+    carry_over(KEY(), first.pk, later.pk, None)
+    judge(later.pk, How.TESTER, D("0.855"), None)
+    blend(client, weight="6")
+    grind(client, None)
+    second = Batch.objects.order_by("number").last()
+    finish_batch(second.pk, CameOut(D("5.5"), D("0.3"), 4000), None)
+    assert any(not lot["lot"] for lot in lots_of_batch(second))
+    with pytest.raises(BadInput, match=r"G-3 was ground after this went into the tub"):
+        answer_lot(KEY(), unknown.pk, "G-3", None)
+    answer_lot(KEY(), unknown.pk, "L-77", None)
+    for batch in (first, second):
+        lots = [lot["lot"] for lot in lots_of_batch(batch)]
+        assert "L-77" in lots
+        assert all(lots)
+    _held("l77")
+    with pytest.raises(Refused, match="Lot l77 is held"):
+        grinding.pack(KEY(), second.pk, grinding.Packing(1, D("1")), None)
+    with pytest.raises(Refused, match="Lot l77 is held"):
+        becomes(KEY(), tray.pk, Life.SOLD, None)
+    assert trace(Start(batch=second.pk)).origins.lots >= {"l77", "l8"}
+
+
+def test_what_was_poured_by_mistake_is_taken_back_under_a_hold_and_stays_held(chain, fill):
+    (other,) = fill(("beef-tenderloin", 40, "5.00"))
+    new = tub("New")
+    entry = pour_bag(KEY(), new.pk, other.pk, D("0.9"), None)
+    _held()
+    take_back_entry(KEY(), entry.pk, None)
+    assert Bag.objects.in_cooler().filter(pk=other.pk).exists()
+    assert not Bag.objects.free().filter(pk=other.pk).exists()
+    put_in(
+        KEY(), new.pk, lb("1"), [{"lot": "L99"}], timezone.localdate(), None
+    )  # it is clean again
 
 
 def _held(lot="l-40"):
@@ -245,8 +254,6 @@ def test_a_held_tub_is_left_out_of_blends_and_of_what_the_case_can_have(client, 
 
 
 def tub_in(into):
-    from rooms.grinder.actions.tubs import put_in
-
     return put_in(KEY(), into.pk, lb("1"), [{"lot": "L99"}], timezone.localdate(), None)
 
 

@@ -16,7 +16,7 @@ from rooms.trays.actions.life import becomes, to_tub
 from rooms.trays.models import Tray, TrayEvent
 from rooms.trays.rules.way import Start, backwards, forwards
 from tests.rooms.grinder.helpers import tub
-from tests.rooms.trays.test_recall import KEY, chain, lb, pack, ready  # noqa: F401 (fixtures)
+from tests.rooms.trays.helpers import KEY, lb, pack
 
 FILLS = (
     "rooms.cooler.migrations.0007_fill_lot_keys",
@@ -42,7 +42,7 @@ def state():
 
 
 @pytest.mark.django_db
-def test_what_is_recorded_now_is_worked_out_once_for_what_was_there(chain, size, client):  # noqa: F811
+def test_what_is_recorded_now_is_worked_out_once_for_what_was_there(chain, size):
     other = tub("Other", pounds="4.0", lot="l 9")
     first, second = chain.trays
     to_tub(KEY(), first.pk, other.pk, None)
