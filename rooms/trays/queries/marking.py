@@ -25,6 +25,11 @@ class Proposal:
     now: Marked | None
 
     @property
+    def key(self) -> str:
+        """Its tray, as the page sends it back."""
+        return str(self.tray.pk)
+
+    @property
     def loses(self) -> Decimal:
         if self.now is None:
             return ZERO

@@ -32,7 +32,7 @@ def front(request: HttpRequest) -> HttpResponse:
             return redirect("trays:marking")
     context = {
         "marking": marking(timezone.localdate()),
-        "wrong": wrong,
+        "wrong": wrong if told.refused else "",
         "typed": request.POST.get("amount", ""),
         "refused": told.refused,
     }
