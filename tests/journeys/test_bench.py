@@ -11,6 +11,7 @@ from rooms.bench.models import CuttingTest, Weighing
 from tests.journeys.conftest import (
     first_manager,
     free_port,
+    hears_keys,
     kill,
     new_shop,
     open_tenderloin,
@@ -283,6 +284,7 @@ def test_two_tablets_on_one_test_add_up_and_only_the_newest_page_finishes(
         weigh(one, hand, 3.45)
         hand.clear()
         one.route("**/stands/**", lambda route: route.abort())  # it no longer hears of the other
+        hears_keys(other)
         other.keyboard.press("2")
         weigh(other, hand, 0.80)
         expect(other.locator(".pile").first).to_contain_text("3.45")  # the other's pile came too
@@ -291,6 +293,7 @@ def test_two_tablets_on_one_test_add_up_and_only_the_newest_page_finishes(
         other.click("#finish-now")
         expect(other).to_have_url(re.compile("/sheet/"))
         hand.clear()
+        hears_keys(one)
         one.keyboard.press("1")
         weigh_refused(one, hand, 0.44)
     assert Weighing.objects.count() == 2

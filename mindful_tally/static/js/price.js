@@ -73,14 +73,27 @@ function drag(form) {
   });
   // The table is made anew when the hand rests, not at every step of a key.
   let resting = 0;
+  const changed = (field) => field.dispatchEvent(new Event("change", { bubbles: true }));
+  function rest(moved) {
+    clearTimeout(resting);
+    const price = form.elements[`price-${moved.dataset.drags}`];
+    resting = setTimeout(() => (asking ? rest(moved) : changed(price)), 400);
+  }
   form.addEventListener("change", (event) => {
     const moved = slider(event);
     if (!moved) return;
     event.stopPropagation();
-    clearTimeout(resting);
-    const price = form.elements[`price-${moved.dataset.drags}`];
-    resting = setTimeout(() => price.dispatchEvent(new Event("change", { bubbles: true })), 400);
+    rest(moved);
   }, true);
+  // Every request sends the whole page. What is moved or typed after it asks anew: an answer to
+  // the page as it was would take it out of the hand.
+  let isOlder = false;
+  form.addEventListener("input", () => { isOlder = true; });
+  form.addEventListener("htmx:beforeRequest", () => {
+    isOlder = false;
+    clearTimeout(resting);
+  });
+  form.addEventListener("focusout", (event) => isOlder && !slider(event) && changed(form));
   form.addEventListener("toggle", (event) => {
     const kept = event.target.dataset.keeps;
     if (kept) open[event.target.open ? "add" : "delete"](kept);
@@ -88,7 +101,8 @@ function drag(form) {
 
   // A new table has new figures; what was open and where the focus was stays.
   let focus = "";
-  document.body.addEventListener("htmx:beforeSwap", () => {
+  document.body.addEventListener("htmx:beforeSwap", (event) => {
+    if (isOlder) event.detail.shouldSwap = false;
     const now = document.activeElement;
     focus = now && form.contains(now) ? (now.dataset.drags ? `[data-drags="${now.dataset.drags}"]` : now.name && `[name="${now.name}"]`) : "";
   });
@@ -103,6 +117,17 @@ function drag(form) {
       back.focus();
       if (back.matches("[data-drags]")) ask(back);
     }
+  });
+
+  // What was dragged or typed before the scripts were there counts once they are.
+  document.addEventListener("DOMContentLoaded", () => {
+    const early = [...form.elements].filter((field) => field.defaultValue && field.value !== field.defaultValue);
+    const moved = early.find((field) => field.matches("[data-drags]"));
+    if (moved) {
+      ask(moved);
+      show(moved);
+      rest(moved);
+    } else if (early.length) changed(form);
   });
 }
 

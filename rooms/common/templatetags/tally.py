@@ -74,6 +74,13 @@ def script(context: Any, name: str) -> Any:
 
 
 @register.simple_tag(takes_context=True)
+def script_first(context: Any, name: str) -> Any:
+    """A script of ours that runs where it stands, before anything below it is drawn."""
+    nonce = context["request"].csp_nonce
+    return format_html('<script src="{}" nonce="{}"></script>', static(name), nonce)
+
+
+@register.simple_tag(takes_context=True)
 def module(context: Any, name: str) -> Any:
     """A script of ours with all it imports. Runs after the page is read and after `script`."""
     nonce = context["request"].csp_nonce
