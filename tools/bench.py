@@ -18,6 +18,7 @@ import urllib.request
 import uuid
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
+from importlib import import_module
 from pathlib import Path
 from urllib.parse import urlencode
 
@@ -1261,6 +1262,7 @@ def main():
 
     settings.DATABASES["default"]["CONN_MAX_AGE"] = None
     call_command("migrate", verbosity=0)
+    import_module("mindful_tally.wsgi")  # as the server does
     catalog()
     search()
     layouts()

@@ -22,6 +22,10 @@ UNIT = {unit.value: unit for unit in Unit}
 PERSON = settings.AUTH_USER_MODEL
 
 
+BY_ONE_PLAN = Q(finished_at__isnull=False, approved_at__isnull=False, second_plan=None)
+"""Approved tests of a piece that was cut by one plan: what the yields of a plan rest on."""
+
+
 class CuttingTestQuerySet(models.QuerySet):
     def open(self) -> Any:
         return self.filter(finished_at=None)
@@ -116,6 +120,7 @@ class CuttingTest(models.Model):
         indexes = [
             models.Index(fields=("-number",), condition=Q(finished_at=None), name="open_tests"),
             models.Index(fields=("-finished_at",), name="last_sheets"),
+            models.Index(fields=("plan", "-number"), condition=BY_ONE_PLAN, name="tests_of_a_plan"),
         ]
         constraints = [
             models.CheckConstraint(

@@ -245,6 +245,9 @@ class Cut(Named):
 class Piece(Named):
     """A primal or subprimal as it is bought, and its guide."""
 
+    LISTED = ("key", "name", "other_name", "house_name", "item_number", "species", "least_age_days")
+    """What a list shows of a piece; the rest is its guide."""
+
     key = models.SlugField(unique=True)
     species = models.CharField(max_length=10, choices=Species)
     primal = models.ForeignKey(Primal, null=True, on_delete=models.PROTECT, related_name="pieces")
@@ -272,6 +275,13 @@ class Piece(Named):
 
     def __str__(self) -> str:
         return f"{self.shown_name} {self.item_number}".strip()
+
+    @classmethod
+    def guide_by(cls, path: str) -> list[str]:
+        """The columns of the guide over a relation, for a list to `defer`."""
+        kept = {"id", *cls.LISTED}
+        fields = cls._meta.concrete_fields
+        return [f"{path}__{field.name}" for field in fields if field.name not in kept]
 
     def found_by(self) -> Any:
         return [*super().found_by(), self.item_number]

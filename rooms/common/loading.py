@@ -12,7 +12,7 @@ from django.db.models.base import ModelState
 
 
 class Loading:
-    """`Loading(Output, "WHERE test_id = %s ORDER BY position")(params)` gives a list of outputs.
+    """`Loading(Output, "WHERE test_id IN ({all}) ORDER BY position")(keys)` gives a list of outputs.
 
     `also`: further columns, as {attribute: SQL}, set on each instance.
     """
@@ -40,9 +40,10 @@ class Loading:
         if not self.sql:
             self.prepare()
         own = connections[DEFAULT_DB_ALIAS]  # not the proxy, which looks itself up at each use
+        sql = self.sql.format(all=", ".join(["%s"] * len(params)))
         held = " FOR UPDATE" if lock and own.features.has_select_for_update else ""
         with own.cursor() as cursor:
-            cursor.execute(self.sql + held, params)
+            cursor.execute(sql + held, params)
             rows = cursor.fetchall()
         if not rows:
             return []

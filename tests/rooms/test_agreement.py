@@ -302,7 +302,7 @@ def test_the_wanted_list_goes_by_product_and_not_by_its_name(shop, fill):
     for product in (beef, lamb):
         Wanted.objects.create(product=product, weekday=day.weekday(), least=D(1), most=D(2))
     fill(("beef-tenderloin", 36, "60"))
-    found = {a.want.key: a for a in wanted(day, due_today(day), [])}
+    found = {a.want.key: a for a in wanted(day, due_today(day))}
     assert found[lamb.pk].missing == 1
     assert not found[beef.pk].missing
 

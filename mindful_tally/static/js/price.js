@@ -120,7 +120,7 @@ function drag(form) {
   });
 
   // What was dragged or typed before the scripts were there counts once they are.
-  document.addEventListener("DOMContentLoaded", () => {
+  document.body.addEventListener("htmx:load", () => {
     const early = [...form.elements].filter((field) => field.defaultValue && field.value !== field.defaultValue);
     const moved = early.find((field) => field.matches("[data-drags]"));
     if (moved) {
@@ -128,7 +128,7 @@ function drag(form) {
       show(moved);
       rest(moved);
     } else if (early.length) changed(form);
-  });
+  }, { once: true });
 }
 
 const pricing = document.getElementById("pricing");

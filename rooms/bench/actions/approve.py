@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from cutting.sheet.cutting_test import figures
 from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_load, to_core
+from rooms.bench.rules.rows import TestRows, must_load
 from rooms.common.errors import BadInput, Refused
 
 LONGEST_REASON = 500
@@ -25,7 +25,7 @@ def approve(test_id: UUID, reason: str, by_id: int | None, at: Any = None) -> Te
             raise Refused("Approve: the test is still open; finish it first.")
         if rows.test.approved_at is not None:
             return rows
-        balance = figures(to_core(rows, weighed_only=True)).balance
+        balance = figures(rows.weighed).balance
         if not balance.in_balance and not reason:
             raise BadInput("Reason: it is empty; the sheet is out of balance, so write why.")
         rows.test.approved_at = at or timezone.now()

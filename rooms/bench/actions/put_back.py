@@ -11,7 +11,7 @@ from cutting.sheet.cutting_test import still_on_block
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.bench.rules.rows import load_known, must_be_open, must_load, to_core
+from rooms.bench.rules.rows import load_known, must_be_open, must_load
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
@@ -34,7 +34,7 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
             raise Refused("This test was not opened from a bag of the cooler: receive it there.")
         own = storable(weight, Unit(test.weight_unit))
         value = own.value
-        left = still_on_block(to_core(rows, weighed_only=True))
+        left = still_on_block(rows.weighed)
         if not (0 < value <= left and value < test.weight_value):
             raise BadInput(
                 f"Weight: {weight}; above 0 and at most the"

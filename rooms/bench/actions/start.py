@@ -21,7 +21,7 @@ from rooms.bench.actions.choose import FAT, Chosen, choose
 from rooms.bench.actions.lay import Laying, lay_rows
 from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
 from rooms.bench.rules.opening import in_which_order, of_bags, too_young_in
-from rooms.bench.rules.rows import load_known, to_core
+from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
@@ -280,7 +280,7 @@ def last_of(piece: Piece) -> CuttingTest | None:
 def _as_last_time(last: CuttingTest) -> list[Output]:
     """Its piles, expected to give the share they gave."""
     rows = load_known(last.pk)
-    found = figures(to_core(rows, weighed_only=False))
+    found = figures(rows.whole)
     shares = {o.pk: line.share for o, line in zip(rows.outputs, found.outputs, strict=True)}
     for output in rows.piles:
         output.share = round(shares[output.pk], 4) if rows.of(output) else output.share

@@ -23,7 +23,6 @@ from rooms.bench.rules.rows import (
     just_taken,
     must_be_open,
     must_load,
-    to_core,
     to_piece,
 )
 from rooms.bench.rules.scales import scale_named, scales
@@ -233,4 +232,4 @@ def _is_over(rows: TestRows, output: Output, weight: Weight) -> bool:
     beyond = weight.to(piece.weight.unit) - left_of(piece, taken)
     if beyond <= 0:
         return False
-    return beyond > figures(to_core(rows, weighed_only=True)).balance.allowed_gain
+    return beyond > figures(rows.weighed).balance.allowed_gain

@@ -22,7 +22,7 @@ from cutting.sheet.portioning import off_band
 from cutting.words.pencil import block_words, money, percent, pounds
 from rooms.bench.models import Output, Weighing
 from rooms.bench.queries.portions import OnBlock, PortionView, portion_view
-from rooms.bench.rules.rows import TestRows, target, to_core
+from rooms.bench.rules.rows import TestRows, target
 from rooms.bench.rules.tubs import gross_of
 from rooms.catalog.rules.looks import looks
 from rooms.shop.rules.dates import said_time
@@ -142,7 +142,7 @@ class Block:
 
 def block(rows: TestRows, glass: Glass) -> Block:
     """The bench for one test, for one glass. A glass of no width gets the rails of all widths."""
-    test = to_core(rows, weighed_only=False)
+    test = rows.whole
     found = figures(test)
     left = still_on_block(test, found)
     views = _piles(rows, found, glass.chosen, left)

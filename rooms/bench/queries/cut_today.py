@@ -4,18 +4,18 @@ from collections import defaultdict
 from datetime import date, datetime, time, timedelta
 from decimal import Decimal
 
-from django.db.models import BigIntegerField, Case, F, OuterRef, Q, Subquery, When
+from django.db.models import BigIntegerField, Case, F, OuterRef, Q, QuerySet, Subquery, When
 from django.utils import timezone
 
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import CuttingTest, Move, Weighing, WeighingQuerySet
 
 
-def on_the_block(day: date) -> list[CuttingTest]:
-    """Tests that are open or were finished on `day` or since: one query."""
+def on_the_block(day: date) -> QuerySet[CuttingTest]:
+    """Tests that are open or were finished on `day` or since."""
     start = timezone.make_aware(datetime.combine(day, time()))
     tests = CuttingTest.objects.filter(Q(finished_at=None) | Q(finished_at__gte=start))
-    return list(tests.select_related("cutter").order_by("-number"))
+    return tests.select_related("cutter").order_by("-number")
 
 
 def pounds_finished(ago: timedelta) -> dict[int, Decimal]:
@@ -24,11 +24,11 @@ def pounds_finished(ago: timedelta) -> dict[int, Decimal]:
     return _pounds(Weighing.objects.filter(test__finished_at__gte=since, test__imported_at=None))
 
 
-def pounds_cut(tests: list[CuttingTest], day: date) -> dict[int, Decimal]:
-    """Pounds of these tests (weighed on `day`) by the cut of their pile, as they stand now: one
-    query. A file taken in is no cutting."""
-    own = [test.pk for test in tests if not test.imported_at]
-    return _pounds(Weighing.objects.filter(test__in=own), day)
+def pounds_cut(day: date) -> dict[int, Decimal]:
+    """Pounds weighed on `day` by the cut of their pile, as they stand now: one query. A file taken in
+    is no cutting."""
+    tests = on_the_block(day).filter(imported_at=None).order_by()
+    return _pounds(Weighing.objects.filter(test__in=tests), day)
 
 
 def _pounds(taken: WeighingQuerySet, day: date | None = None) -> dict[int, Decimal]:

@@ -11,7 +11,7 @@ from cutting.sheet.cutting_test import figures, still_on_block
 from cutting.words.pencil import balance_words, block_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.sheet import weighed
-from rooms.bench.rules.rows import TestRows, load_all, to_core
+from rooms.bench.rules.rows import TestRows, load_all
 from rooms.catalog.models import Piece
 from rooms.catalog.rules.looks import looks
 
@@ -56,7 +56,7 @@ def front(before: int | None = None) -> Front:
 
 
 def _line(rows: TestRows) -> TestLine:
-    test = to_core(rows, weighed_only=True)
+    test = rows.weighed
     found = figures(test)
     unit, look = found.unit.value, looks(rows.outputs)
     sizes = [

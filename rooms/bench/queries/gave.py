@@ -11,7 +11,6 @@ from cutting.sheet.yields import by_name, pooled_shares
 from cutting.words.pencil import percent
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pool
-from rooms.bench.rules.rows import to_core
 from rooms.catalog.models import PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 
@@ -48,7 +47,7 @@ def gave(piece_key: str, plan_key: str) -> Gave | None:
             "position", "id"
         )
     )
-    cores = [to_core(rows, weighed_only=True) for rows in tests]
+    cores = [rows.weighed for rows in tests]
     shares = pooled_shares([(core, by_name(core)) for core in cores])
     lines = []
     for output, look in zip(outputs, looks_in_order(outputs), strict=True):

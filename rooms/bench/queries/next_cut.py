@@ -11,7 +11,7 @@ from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import still_on_block
 from cutting.words.layout import Planned, change_words, counts_words, portion_words, thick_words
 from rooms.bench.rules.laid import Standing, pile_of, standing
-from rooms.bench.rules.rows import TestRows, target, to_core
+from rooms.bench.rules.rows import TestRows, target
 from rooms.layout.rules.asking import is_metric
 from rooms.layout.rules.shapes import shapes
 
@@ -63,7 +63,7 @@ def lay_address(rows: TestRows) -> str:
     test = rows.test
     if test.piece.key not in shapes():
         return ""
-    left = still_on_block(to_core(rows, weighed_only=True))
+    left = still_on_block(rows.weighed)
     asked = {"test": str(test.pk), "unit": test.weight_unit}
     if left > 0:
         asked["weight"] = f"{left.quantize(Decimal('0.01'))}"

@@ -6,8 +6,8 @@ from django.db.models import QuerySet, Window
 from django.db.models.functions import RowNumber
 
 from cutting.sheet.cutting_test import figures
-from rooms.bench.models import CuttingTest
-from rooms.bench.rules.rows import TestRows, load_all, to_core
+from rooms.bench.models import BY_ONE_PLAN, CuttingTest
+from rooms.bench.rules.rows import TestRows, load_all
 
 MOST_TESTS = 24
 """The newest so many are pooled: older ones were other hands and other suppliers."""
@@ -23,14 +23,11 @@ def pools(plans: Collection[int]) -> dict[int, list[TestRows]]:
     """As `pool` for the tests of each plan, by the plan's id; three queries for any number.
     Plans without a test that counts are left out."""
     place = Window(RowNumber(), partition_by="plan_id", order_by="-number")
-    approved = (
-        CuttingTest.objects.filter(plan__in=plans, second_plan=None)
-        .finished()
-        .exclude(approved_at=None)
-    )
-    newest = approved.annotate(place=place).filter(place__lte=MOST_TESTS).order_by("-number")
+    counted = CuttingTest.objects.filter(BY_ONE_PLAN, plan__in=plans)
+    newest = counted.annotate(place=place).filter(place__lte=MOST_TESTS).values("number")
+    tests = CuttingTest.objects.filter(number__in=newest).order_by("-number")
     found: dict[int, list[TestRows]] = {}
-    for rows in balanced(list(newest)):
+    for rows in balanced(list(tests)):
         found.setdefault(rows.test.plan_id, []).append(rows)
     return found
 
@@ -50,4 +47,4 @@ def balanced(tests: list[CuttingTest]) -> list[TestRows]:
 
 def balances(rows: TestRows) -> bool:
     """Only a test that comes back to its weight is pooled."""
-    return figures(to_core(rows, weighed_only=True)).balance.in_balance
+    return figures(rows.weighed).balance.in_balance

@@ -25,7 +25,7 @@ from cutting.words.block import no_dollars, profit_words
 from cutting.words.pencil import SCHOOL_NAMES
 from rooms.bench.models import Output
 from rooms.bench.queries.portions import trays_of
-from rooms.bench.rules.rows import TestRows, to_core
+from rooms.bench.rules.rows import TestRows
 from rooms.catalog.rules.looks import looks
 
 
@@ -180,7 +180,7 @@ def weighed(rows: TestRows) -> list[Output]:
 
 
 def sheet_view(rows: TestRows, school: CostingSchool) -> SheetView:
-    sheet = compute(to_core(rows, weighed_only=True))
+    sheet = compute(rows.weighed)
     table, printed, costs = _table(rows, sheet, school)
     moved = _moved(table, printed.weights, printed.shares, costs, printed.sales)
     return SheetView(

@@ -47,6 +47,16 @@ class TestRows:
             found.setdefault(weighing.output_id, []).append(weighing)
         return found
 
+    @cached_property
+    def weighed(self) -> core.CuttingTest:
+        """The core's test of the piles that hold something, as on a sheet."""
+        return _to_core(self, [output for output in self.outputs if output.pk in self.by_output])
+
+    @cached_property
+    def whole(self) -> core.CuttingTest:
+        """The core's test of every pile, the empty ones too."""
+        return _to_core(self, self.outputs)
+
     @property
     def piles(self) -> list[Output]:
         """The piles that are shown: not those merged into another."""
@@ -62,12 +72,12 @@ class TestRows:
 
 
 ONE_TEST = Loading(CuttingTest, "WHERE id = %s")
-ITS_OUTPUTS = Loading(Output, "WHERE test_id = %s ORDER BY position")
+OUTPUTS = Loading(Output, "WHERE test_id IN ({all}) ORDER BY test_id, position")
 MOVES = "FROM bench_move move WHERE move.weighing_id = bench_weighing.id"
-ITS_WEIGHINGS = Loading(
+WEIGHINGS = Loading(
     Weighing,
     "LEFT JOIN bench_takeback back ON back.weighing_id = bench_weighing.id"
-    " WHERE bench_weighing.test_id = %s ORDER BY bench_weighing.id",
+    " WHERE bench_weighing.test_id IN ({all}) ORDER BY bench_weighing.id",
     also={
         "back_id": "back.id",
         "back_correction": "back.correction_id",
@@ -87,10 +97,10 @@ def load(test_id: UUID, *, people: bool = False, lock: bool = False) -> TestRows
         return None
     if people:
         _name_people(tests[0])
-    outputs = ITS_OUTPUTS(key)
+    outputs = OUTPUTS(key)
     if any(output.tub_id for output in outputs):
         prefetch_related_objects(outputs, "tub")
-    return TestRows(tests[0], outputs, [_where_it_lies(w) for w in ITS_WEIGHINGS(key)])
+    return TestRows(tests[0], outputs, [_where_it_lies(w) for w in WEIGHINGS(key)])
 
 
 def load_known(test_id: UUID) -> TestRows:
@@ -142,24 +152,19 @@ def just_taken(weighing: Weighing) -> Weighing:
 def load_all(tests: list[CuttingTest]) -> list[TestRows]:
     """Two queries for any number of tests."""
     rows = {test.pk: TestRows(test, [], []) for test in tests}
-    for output in Output.objects.filter(test__in=rows).order_by("test_id", "position"):
+    keys = [test.pk.hex for test in tests]
+    for output in OUTPUTS(*keys) if keys else ():
         rows[output.test_id].outputs.append(output)
-    for weighing in Weighing.objects.filter(test__in=rows).with_take_backs().order_by("id"):
+    for weighing in WEIGHINGS(*keys) if keys else ():
         rows[weighing.test_id].weighings.append(_where_it_lies(weighing))
     return list(rows.values())
 
 
-def to_core(rows: TestRows, *, weighed_only: bool) -> core.CuttingTest:
-    """The core's test. `weighed_only` leaves out piles with nothing in them, as on a sheet."""
-    taken = rows.by_output
+def _to_core(rows: TestRows, outputs: list[Output]) -> core.CuttingTest:
     return core.CuttingTest(
         piece=to_piece(rows.test),
         scale_division=Weight(rows.test.division_value, Unit(rows.test.division_unit)),
-        outputs=tuple(
-            _to_output(output, taken.get(output.pk, []))
-            for output in rows.outputs
-            if output.pk in taken or not weighed_only
-        ),
+        outputs=tuple([_to_output(output, rows.of(output)) for output in outputs]),
         sawn=rows.test.is_sawn,
         labour_rate=rows.test.labour_rate,
     )

@@ -78,17 +78,12 @@ class Axes:
     wanted_on: date | None = None
 
 
-LISTED = ("key", "name", "other_name", "house_name", "item_number", "species", "least_age_days")
-
-
 def in_order(today: date) -> QuerySet[Bag]:
     """Every bag in the cooler in the order it is taken, with what a list shows of its piece, and whether its
     lot is held."""
-    own = (f.attname for f in Bag._meta.concrete_fields)
     held = LotHold.objects.standing().filter(lot_key=OuterRef("lot_key"))
-    rows = Bag.objects.in_cooler().in_order(today).select_related("piece")
-    rows = rows.annotate(is_held=Exists(held))
-    return rows.only(*own, *(f"piece__{name}" for name in LISTED))
+    rows = Bag.objects.in_cooler().in_order(today).with_piece()
+    return rows.annotate(is_held=Exists(held))
 
 
 def cooler(today: date, number: str | None = None, wanted_on: date | None = None) -> CoolerView:
@@ -134,7 +129,7 @@ def due_today(today: date) -> list[DueBag]:
 
 def first_of(due: Sequence[DueBag], axes: Axes) -> list[BagView]:
     """These few as a page shows them, in their order: three queries."""
-    found = Bag.objects.select_related("piece").in_bulk([one.pk for one in due])
+    found = Bag.objects.with_piece().in_bulk([one.pk for one in due])
     return views_of([found[one.pk] for one in due if one.pk in found], axes)
 
 
@@ -213,7 +208,7 @@ def calendar(today: date, delivery_days: Sequence[int], length: int = 2 * WEEK) 
         begins[best].append(pk)
         grown[old_enough] += old_enough != best
     days = [today + timedelta(days=i) for i in range(length)]
-    named = Bag.objects.select_related("piece").in_bulk(
+    named = Bag.objects.with_piece().in_bulk(
         [pk for day in days for pks in (ends, begins) for pk in pks[day][:SHOWN]]
     )
 

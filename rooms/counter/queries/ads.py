@@ -29,7 +29,6 @@ from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import pounds_finished
 from rooms.bench.queries.invoice import invoice_now
 from rooms.bench.queries.pool import pools
-from rooms.bench.rules.rows import to_core
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.common.formsets import faults_of, rows_of
 from rooms.counter.queries.planning import plain_message, sold_with_costs
@@ -282,9 +281,7 @@ def plan_shares(plans: list[Plan]) -> dict[int, tuple[list[tuple[int, Decimal]],
     found: dict[int, tuple[list[tuple[int, Decimal]], int]] = {plan.pk: ([], 0) for plan in plans}
     pooled = pools({plan.pk for plan in plans})
     for pk, rows in pooled.items():
-        each = pooled_shares(
-            [(to_core(one, weighed_only=False), [o.cut_id for o in one.outputs]) for one in rows]
-        )
+        each = pooled_shares([(one.whole, [o.cut_id for o in one.outputs]) for one in rows])
         shares = [(cut, one.share) for cut, one in each.items() if cut is not None]
         found[pk] = (shares, len(rows))
     expected = PlanOutput.objects.filter(plan__in=set(found) - set(pooled)).exclude(cut=None)

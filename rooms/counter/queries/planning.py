@@ -7,7 +7,6 @@ from cutting.plans import buying
 from cutting.plans.buying import TestsGave
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import MOST_TESTS, balanced
-from rooms.bench.rules.rows import to_core
 from rooms.pricebook.models import Price, Product
 
 MOST_GROUPS_TESTS = 400
@@ -52,7 +51,7 @@ def _name_of(piece: str, plan: str, supplier: str, grade: str, count: int) -> st
 def gave(group: Group) -> TestsGave | None:
     """What its tests gave that come back to their weight; None if none does."""
     rows = balanced(group.tests)
-    return buying.gave([to_core(one, weighed_only=True) for one in rows]) if rows else None
+    return buying.gave([one.weighed for one in rows]) if rows else None
 
 
 def sold_with_costs() -> list[tuple[Product, Price]]:

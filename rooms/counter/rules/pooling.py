@@ -10,7 +10,7 @@ from cutting.words.yields import rest_words, share_words
 from rooms.bench.models import Output
 from rooms.bench.queries.pool import MOST_TESTS, balances, of_same_plan, pool
 from rooms.bench.queries.sheet import weighed
-from rooms.bench.rules.rows import TestRows, to_core
+from rooms.bench.rules.rows import TestRows
 
 POOLED, ALONE = "pooled", "alone"
 
@@ -51,12 +51,10 @@ def resting(rows: TestRows, basis: str = "") -> Resting:
     if not others:
         kept = weighed(rows)
         more = len(fellows) if basis == ALONE else 0
-        return Resting(rows, to_core(rows, weighed_only=True), kept, None, own, more)
+        return Resting(rows, rows.weighed, kept, None, own, more)
     is_sound = balances(rows)
     together = [rows, *others] if is_sound else others
-    rest = rest_on(
-        [to_core(one, weighed_only=True) for one in together], to_core(rows, weighed_only=True)
-    )
+    rest = rest_on([one.weighed for one in together], rows.weighed)
     by_name: dict[str, Output] = {}
     for one in (rows, *others):
         for output in weighed(one):

@@ -15,7 +15,7 @@ from cutting.costing.sheet import compute
 from cutting.grinding.judging import How
 from cutting.quantities import ZERO, Unit, Weight, storable, storable_money, working
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import TestRows, load_known, to_core
+from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.leave import not_ground, open_for_grinding
@@ -115,7 +115,7 @@ def _cost(rows: TestRows, output: Output, tub: TrimTub) -> tuple[Decimal, str]:
     """What a unit of it costs by the shop's school, in the tub's unit, and the school; by its value as
     a by-product, and no school, where that has no answer for trim."""
     school = CostingSchool(house().school)
-    sheet = compute(to_core(rows, weighed_only=True))
+    sheet = compute(rows.weighed)
     costs = unit_costs(sheet.test, sheet.figures, sheet.costing, school)
     by_name = dict(zip((one.name for one in sheet.test.outputs), costs, strict=True))
     cost = by_name.get(output.name)

@@ -13,10 +13,9 @@ from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role, same_name
 from cutting.sheet.yields import Pooled, by_name, pooled_shares
-from rooms.bench.queries.cut_today import on_the_block
 from rooms.bench.queries.pool import pools
-from rooms.bench.rules.rows import TestRows, to_core
-from rooms.catalog.models import Plan, PlanOutput
+from rooms.bench.rules.rows import TestRows
+from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.cooler.models import Bag
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
@@ -54,23 +53,32 @@ class WaysOf:
 
 
 def ways_of(pieces: Collection[int], day: date) -> WaysOf:
-    """Every way of these pieces that gives a product with a price: nine queries at any size."""
-    plans = _plans(pieces)
-    outputs = _outputs(plans)
-    tests = pools([plan.pk for plan in plans])
+    """Every way of these pieces that gives a product with a price, and what it asks of the hands:
+    seven queries at any size."""
+    found = yields_of(pieces, day)
+    plans = {str(plan.pk): plan for some in found.by_piece.values() for plan in some}
+    machines = machines_needed(list(plans.values()))
+    for row in found.rows:
+        plan = plans[row["id"]]
+        row.update(_at_block(plan, found.outputs[plan.pk], machines.get(plan.pk, [])))
+    return found
+
+
+def yields_of(pieces: Collection[int], day: date) -> WaysOf:
+    """The same without what it asks of the hands: six queries."""
+    outputs = _outputs(pieces)
+    tests = pools(outputs)
     products, prices = _prices(outputs, day)
     names = {product.cut_id: product for product in products}
     found = WaysOf([], defaultdict(list), outputs, products, prices, set(), [])
-    machines = machines_needed(plans)
-    for plan in plans:
-        rows = outputs[plan.pk]
+    for rows in outputs.values():
+        plan = rows[0].plan
         made = _made(rows, tests.get(plan.pk), names, prices)
         if not made:
             words = f"{plan.piece.shown_name}, {plan.name}: no product of it has a price"
             found.left_out.append(words)
             continue
-        way = _way(plan, made, tests.get(plan.pk))
-        found.rows.append(way | _at_block(plan, rows, machines.get(plan.pk, [])))
+        found.rows.append(_way(plan, made, tests.get(plan.pk)))
         found.by_piece[plan.piece_id].append(plan)
         found.used.update(made)
     return found
@@ -110,21 +118,18 @@ def asking(day: date, asked: DayAsked) -> Asking:
 
 def bags_to_plan(day: date) -> list[Bag]:
     """Named and priced bags of closed deliveries, in the order they are taken: one query."""
-    found = Bag.objects.free().in_order(day).select_related("piece")
+    found = Bag.objects.free().in_order(day).with_piece()
     found = found.filter(piece__isnull=False, price_amount__isnull=False)
     return list(found.exclude(delivery__closed_at=None)[:MOST_BAGS])
 
 
-def _plans(pieces: Collection[int]) -> list[Plan]:
-    plans = Plan.objects.filter(piece__in=pieces, is_dropped=False)
-    return list(plans.select_related("piece").order_by("piece", "position", "id"))
-
-
-def _outputs(plans: list[Plan]) -> dict[int, list[PlanOutput]]:
-    found: dict[int, list[PlanOutput]] = defaultdict(list)
-    rows = PlanOutput.objects.filter(plan__in=plans, is_dropped=False).select_related("cut")
-    for row in rows.order_by("plan", "position", "id"):
-        found[row.plan_id].append(row)
+def _outputs(pieces: Collection[int]) -> dict[int, list[PlanOutput]]:
+    """By the plan, the plans of a piece together and each in its order."""
+    found: dict[int, list[PlanOutput]] = {}
+    rows = PlanOutput.objects.filter(plan__piece__in=pieces, plan__is_dropped=False)
+    rows = rows.select_related("plan__piece", "cut").defer(*Piece.guide_by("plan__piece"))
+    for row in rows.order_by("plan__piece", "plan__position", "plan_id", "position", "id"):
+        found.setdefault(row.plan_id, []).append(row)
     return found
 
 
@@ -201,7 +206,7 @@ def pooled_of(tests: list[TestRows] | None) -> dict[str, Pooled]:
     """The share of each pile that the tests of a plan gave, by its folded name."""
     if not tests:
         return {}
-    cores = [to_core(rows, weighed_only=True) for rows in tests]
+    cores = [rows.weighed for rows in tests]
     return pooled_shares([(core, by_name(core)) for core in cores])
 
 
@@ -305,7 +310,7 @@ def _is_old_enough(row: PlanOutput, age: int) -> bool:
 def _wants(ways: WaysOf, day: date) -> list[dict[str, Any]]:
     """What the case has and wants of everything the ways give: five queries."""
     wanted = {row.product.pk: row for row in wants_on(day)}
-    return wants_rows(ways, wanted, pounds_at_hand(on_the_block(day), day, ways.products))
+    return wants_rows(ways, wanted, pounds_at_hand(day, ways.products))
 
 
 def _with_days(

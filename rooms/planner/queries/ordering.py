@@ -13,7 +13,6 @@ from cutting.errors import BadValue
 from cutting.plans.ordering import delivery_after
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.words.pencil import money
-from rooms.bench.queries.cut_today import on_the_block
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.common.tables import csv_text
@@ -67,7 +66,7 @@ def asking_order(today: date) -> OrderAsked:
     wanted = _wanted(today, ends)
     rows = [_bag(bag, ways, offers, until) for bag in bags]
     found = [row for row in rows if row is not None] + _coming(today, ways)
-    products = wants_rows(ways, wanted, pounds_at_hand(on_the_block(today), today, ways.products))
+    products = wants_rows(ways, wanted, pounds_at_hand(today, ways.products))
     own = [_offer(one, ways, terms.get(one.piece.pk)) for one in offers.values()]
     return OrderAsked(
         arrives,
@@ -120,7 +119,7 @@ def _lag(piece: Piece, bag: Bag | None) -> int:
 
 
 def _bags(today: date) -> list[Bag]:
-    found = Bag.objects.free().in_order(today).select_related("piece")
+    found = Bag.objects.free().in_order(today).with_piece()
     found = found.filter(piece__isnull=False, price_amount__isnull=False)
     return list(found.exclude(ends_on__lt=today))
 

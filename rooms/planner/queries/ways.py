@@ -34,7 +34,7 @@ from cutting.words.pencil import money, percent
 from cutting.words.ways import best_words, split_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pools
-from rooms.bench.rules.rows import TestRows, to_core
+from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
@@ -180,10 +180,7 @@ def ways_view(
         pairs = [
             (
                 one,
-                [
-                    to_core(rows, weighed_only=True)
-                    for rows in tests.get(by_name_of[one.way.name], [])
-                ],
+                [rows.weighed for rows in tests.get(by_name_of[one.way.name], [])],
             )
             for one in two
         ]
@@ -453,7 +450,7 @@ def pile_minutes(tests: list[TestRows] | None) -> dict[str, Decimal]:
     weighed: dict[str, Decimal] = defaultdict(lambda: ZERO)
     with working():
         for rows in tests or ():
-            core = to_core(rows, weighed_only=True)
+            core = rows.weighed
             for output in core.outputs:
                 pounds = sum((one.weight.to(Unit.LB) for one in output.weighings), ZERO)
                 if output.minutes and pounds:

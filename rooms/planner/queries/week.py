@@ -7,10 +7,10 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from cutting.quantities import ZERO, Unit, Weight, working
-from rooms.bench.queries.cut_today import on_the_block
+from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
-from rooms.planner.queries.asking import WaysOf, sold_as, ways_of
+from rooms.planner.queries.asking import WaysOf, sold_as, yields_of
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.rules.current import house
@@ -18,6 +18,23 @@ from rooms.shop.rules.current import house
 DAYS = 7
 ENOUGH = Decimal("0.05")
 """Below that nothing is told as short, in the product's unit."""
+
+
+@dataclass(frozen=True, slots=True)
+class BagDays:
+    """A bag's piece, weight, and the days on which something changes; None where nothing is known."""
+
+    piece: int
+    weight: Weight
+    old_enough_on: date | None
+    best_from: date | None
+    ends_on: date | None
+
+    def is_there(self, day: date) -> bool:
+        """Old enough and not past its end."""
+        return (self.old_enough_on is None or self.old_enough_on <= day) and (
+            self.ends_on is None or self.ends_on >= day
+        )
 
 
 @dataclass(frozen=True)
@@ -58,23 +75,28 @@ class Week:
 
 
 def week(today: date) -> Week:
-    """At most fourteen queries."""
+    """At most thirteen queries."""
     until = today + timedelta(days=DAYS)
-    bags = list(Bag.objects.free().filter(piece__isnull=False).select_related("piece"))
+    bags = _bags()
     plans: dict[date, DayPlan] = {}
     for plan in DayPlan.objects.filter(day__gte=today, day__lt=until):
         plans.setdefault(plan.day, plan)
     days = [today + timedelta(days=number) for number in range(DAYS)]
     wanted = wants_of(days)
+    pieces = Piece.everything.only(*Piece.LISTED).in_bulk({bag.piece for bag in bags})
     short = _short(today, bags, days, wanted)
+    past = [bag for bag in bags if bag.ends_on is not None and bag.ends_on < today]
+    due = _on_days(bags, "ends_on")
+    ready = _on_days(bags, "old_enough_on")
+    best = _on_days((bag for bag in bags if bag.best_from != bag.old_enough_on), "best_from")
     return Week(
-        past=_groups(bag for bag in bags if bag.ends_on is not None and bag.ends_on < today),
+        past=_groups(past, pieces),
         days=[
             DayOfWeek(
                 day,
-                _groups(bag for bag in bags if bag.ends_on == day),
-                _groups(bag for bag in bags if bag.old_enough_on == day),
-                _groups(bag for bag in bags if bag.best_from == day and bag.old_enough_on != day),
+                _groups(due[day], pieces),
+                _groups(ready[day], pieces),
+                _groups(best[day], pieces),
                 sum(one.least > 0 for one in wanted[day]),
                 short[day],
                 sorted({words for one in wanted[day] for words in one.why}),
@@ -85,14 +107,29 @@ def week(today: date) -> Week:
     )
 
 
+def _bags() -> list[BagDays]:
+    """Named bags that may be cut: one query of narrow rows."""
+    names = ("piece_id", "weight_value", "weight_unit", "old_enough_on", "best_from", "ends_on")
+    rows = Bag.objects.free().filter(piece__isnull=False).values_list(*names)
+    return [BagDays(piece, Weight(value, Unit(unit)), *on) for piece, value, unit, *on in rows]
+
+
+def _on_days(bags: Iterable[BagDays], what: str) -> dict[date | None, list[BagDays]]:
+    """By the day on which it happens to them."""
+    found: dict[date | None, list[BagDays]] = defaultdict(list)
+    for bag in bags:
+        found[getattr(bag, what)].append(bag)
+    return found
+
+
 def _short(
-    today: date, bags: list[Bag], days: list[date], wanted: dict[date, list[WantedOn]]
+    today: date, bags: list[BagDays], days: list[date], wanted: dict[date, list[WantedOn]]
 ) -> dict[date, list[str]]:
     """The first day on which the least so far is more than the cooler could give at best."""
-    ways = ways_of({bag.piece_id for bag in bags}, today)
+    ways = yields_of({bag.piece for bag in bags}, today)
     at_best = _at_best(ways)
     products = [one.product for day in days for one in wanted[day]]
-    cut = pounds_at_hand(on_the_block(today), today, products)
+    cut = pounds_at_hand(today, products)
     found: dict[date, list[str]] = {day: [] for day in days}
     asked: dict[int, Decimal] = defaultdict(lambda: ZERO)
     told = set()
@@ -119,12 +156,12 @@ def _short(
     return found
 
 
-def _pounds_there(bags: list[tuple[Bag, Decimal]], day: date) -> dict[int, Decimal]:
+def _pounds_there(bags: list[tuple[BagDays, Decimal]], day: date) -> dict[int, Decimal]:
     """Pounds of each piece that are old enough and not past their end on a day."""
     found: dict[int, Decimal] = defaultdict(lambda: ZERO)
     for bag, pounds in bags:
-        if _is_there(bag, day):
-            found[bag.piece_id] += pounds
+        if bag.is_there(day):
+            found[bag.piece] += pounds
     return found
 
 
@@ -140,20 +177,14 @@ def _at_best(ways: WaysOf) -> dict[tuple[int, str], Decimal]:
     return found
 
 
-def _is_there(bag: Bag, day: date) -> bool:
-    return (bag.old_enough_on is None or bag.old_enough_on <= day) and (
-        bag.ends_on is None or bag.ends_on >= day
-    )
-
-
-def _groups(bags: Iterable[Bag]) -> list[Group]:
+def _groups(bags: Iterable[BagDays], pieces: dict[int, Piece]) -> list[Group]:
     """By piece, the heaviest first."""
     many: dict[str, int] = defaultdict(int)
     weight: dict[str, Decimal] = defaultdict(lambda: ZERO)
     with working():
         for bag in bags:
-            name = bag.piece.shown_name
+            name = pieces[bag.piece].shown_name
             many[name] += 1
-            weight[name] += Weight(bag.weight_value, Unit(bag.weight_unit)).to(house().unit)
+            weight[name] += bag.weight.to(house().unit)
     found = [Group(name, many[name], weight[name]) for name in many]
     return sorted(found, key=lambda one: (-one.weight, one.piece))

@@ -21,7 +21,6 @@ from cutting.prices.repricing import by_factor, no_longer_holds
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.words.plan import wanted_words
 from rooms.bench.models import CuttingTest
-from rooms.bench.queries.cut_today import on_the_block
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Delivery
@@ -87,21 +86,20 @@ def today(day: date) -> Today:
     due = cooler.due_today(day)
     axes = cooler.Axes(day, Axis(day - cooler.BACK, day + cooler.AHEAD, cooler.WIDTH))
     moved, moved_grounds = moved_prices()
-    tests = on_the_block(day)
     return Today(
         day=day,
         bags=cooler.first_of(due[:MOST_BAGS], axes),
         more_bags=max(len(due) - MOST_BAGS, 0),
-        wanted=Wants.of(wanted(day, due, tests)),
+        wanted=Wants.of(wanted(day, due)),
         moved=moved,
         shaken=moved_grounds,
-        open_tests=[test for test in tests if test.is_open],
+        open_tests=list(CuttingTest.objects.open().select_related("cutter").order_by("-number")),
         open_deliveries=list(Delivery.objects.filter(closed_at=None)),
         temperature=now(),
     )
 
 
-def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> list[Answer]:
+def wanted(day: date, due: list[cooler.DueBag]) -> list[Answer]:
     """The day's list against what is cut and the due bags: five queries.
 
     A bag past its end gives nothing: somebody decides before anybody cuts it.
@@ -126,6 +124,7 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
     outputs = (
         PlanOutput.objects.filter(plan__piece__in=weights, plan__is_dropped=False)
         .select_related("plan__piece")
+        .defer(*Piece.guide_by("plan__piece"))
         .order_by("plan__position", "plan_id", "position")
     )
     for output in outputs:
@@ -134,7 +133,7 @@ def wanted(day: date, due: list[cooler.DueBag], tests: list[CuttingTest]) -> lis
         if output.cut_id in wanted_by_cut and output.share:
             product = wanted_by_cut[output.cut_id]
             plan[product] = plan.get(product, ZERO) + output.share
-    at_hand = pounds_at_hand(tests, day, [line.product for line in lines])
+    at_hand = pounds_at_hand(day, [line.product for line in lines])
     return compare(
         wants,
         [

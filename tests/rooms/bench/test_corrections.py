@@ -19,7 +19,7 @@ from rooms.bench.actions.reopen import reopen
 from rooms.bench.models import Correction, ScaleCheck
 from rooms.bench.queries.corrections import as_it_was, changes_of, corrections_of
 from rooms.bench.queries.scale_checks import failed_on, of_day
-from rooms.bench.rules.rows import load, to_core
+from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.listing import current_prices
@@ -41,7 +41,7 @@ def correcting(rows=None, weights=None, added=None, facts=None, **more):
 
 
 def sums(rows):
-    return [line.weight for line in figures(to_core(rows, weighed_only=False)).outputs]
+    return [line.weight for line in figures(rows.whole).outputs]
 
 
 def test_a_correction_keeps_both_versions_and_says_what_changed(weighed, shop):

@@ -14,7 +14,7 @@ from cutting.quantities import Weight
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, Weighing
-from rooms.bench.rules.rows import load, to_core
+from rooms.bench.rules.rows import load
 from tests.conftest import address, at_tablet, capture, words_of
 
 pytestmark = pytest.mark.django_db
@@ -274,7 +274,7 @@ def test_the_document_is_what_compute_reads_and_gives_the_sheets_figures(
     assert f"cutting-test-{rows.test.number}.json" in answer["Content-Disposition"]
     read = read_document(json.loads(answer.content))
     assert read.id == rows.test.pk
-    assert compute(read.test) == compute(to_core(rows, weighed_only=True))
+    assert compute(read.test) == compute(rows.weighed)
     file = tmp_path / "test.json"
     file.write_bytes(answer.content)
     assert main(["compute", str(file)]) == 0

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import figures
 from rooms.bench.models import CuttingTest, Weighing
-from rooms.bench.rules.rows import load_all, to_core
+from rooms.bench.rules.rows import load_all
 from rooms.catalog.rules import shipped
 from rooms.catalog.rules.rows import output_fields
 from rooms.demo.cutting_room import cut
@@ -43,7 +43,7 @@ def test_the_demo_has_twenty_sheets_and_two_tests_on_the_block_and_is_made_once(
     assert (CuttingTest.objects.finished().count(), CuttingTest.objects.open().count()) == (20, 2)
     sheets = load_all(list(CuttingTest.objects.finished().order_by("number")))
     assert {rows.test.piece_name for rows in sheets} == {piece["name"] for piece in PIECES.values()}
-    balances = [figures(to_core(rows, weighed_only=True)).balance for rows in sheets]
+    balances = [figures(rows.weighed).balance for rows in sheets]
     assert [b.in_balance for b in balances].count(False) == 1  # a tub captured twice
     assert all(rows.test.started_at < now for rows in sheets)
     assert Price.objects.exclude(from_test=None).values("from_test").distinct().count() == 4

@@ -14,7 +14,7 @@ from cutting.grinding.judging import How
 from cutting.grinding.nutrition import NUTRIENTS
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Output
-from rooms.bench.queries.cut_today import on_the_block, pounds_cut
+from rooms.bench.queries.cut_today import pounds_cut
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.rules.rows import load
 from rooms.common.seen import state_of
@@ -549,20 +549,19 @@ def test_the_planner_knows_what_lies_in_the_tubs_and_counts_no_trim_twice(
     products = list(Product.objects.filter(cut__key="beef-ground").select_related("cut"))
     ground = products[0].cut_id
     weighed()
-    tests = on_the_block(today)
-    cut = pounds_cut(tests, today).get(ground, D(0))
-    start = pounds_at_hand(tests, today, products)[ground]
+    cut = pounds_cut(today).get(ground, D(0))
+    start = pounds_at_hand(today, products)[ground]
     assert start == cut + 24
     one = next(w for w in waiting() if w.output.pile == "lean")
     hand_over(KEY(), two[0].pk, one.output.pk, None)
-    assert pounds_at_hand(tests, today, products)[ground] == start
+    assert pounds_at_hand(today, products)[ground] == start
     blend(client)
     grind(client, None)
     batch = Batch.objects.get()
-    assert pounds_at_hand(tests, today, products)[ground] == start
+    assert pounds_at_hand(today, products)[ground] == start
     finish_batch(batch.pk, CameOut(D("11.5"), D("0.4"), 3000), None)
     carry_over(KEY(), batch.pk, two[1].pk, None)
-    assert pounds_at_hand(tests, today, products)[ground] == start
+    assert pounds_at_hand(today, products)[ground] == start
     to_batch(client, batch, "undo")
     fill(("beef-shoulder-clod", 3, "20.00"))
     document = asking(today, DayAsked({person("ines").pk: D(60)})).document
