@@ -8,7 +8,7 @@ from django.db.models import BigIntegerField, Case, F, OuterRef, Q, QuerySet, Su
 from django.utils import timezone
 
 from cutting.quantities import ZERO, Unit, Weight, working
-from rooms.bench.models import CuttingTest, Move, Weighing, WeighingQuerySet
+from rooms.bench.models import CuttingTest, Move, Weighing
 
 
 def on_the_block(day: date) -> QuerySet[CuttingTest]:
@@ -21,19 +21,19 @@ def on_the_block(day: date) -> QuerySet[CuttingTest]:
 def pounds_finished(ago: timedelta) -> dict[int, Decimal]:
     """Pounds of the tests finished since, by the cut of their pile: one query."""
     since = timezone.now() - ago
-    return _pounds(Weighing.objects.filter(test__finished_at__gte=since, test__imported_at=None))
+    return _pounds(CuttingTest.objects.filter(finished_at__gte=since))
 
 
 def pounds_cut(day: date) -> dict[int, Decimal]:
-    """Pounds weighed on `day` by the cut of their pile, as they stand now: one query. A file taken in
-    is no cutting."""
-    tests = on_the_block(day).filter(imported_at=None).order_by()
-    return _pounds(Weighing.objects.filter(test__in=tests), day)
+    """Pounds weighed on `day` by the cut of their pile, as they stand now: one query."""
+    return _pounds(on_the_block(day), day)
 
 
-def _pounds(taken: WeighingQuerySet, day: date | None = None) -> dict[int, Decimal]:
+def _pounds(tests: QuerySet[CuttingTest], day: date | None = None) -> dict[int, Decimal]:
+    """Of these tests; a file taken in is no cutting."""
+    own = tests.filter(imported_at=None).order_by()  # an order here is a walk through every weighing
     moved_to = Move.objects.filter(weighing=OuterRef("pk")).order_by("-pk").values("to__cut_id")
-    taken = taken.with_take_backs().filter(back_id=None)
+    taken = Weighing.objects.filter(test__in=own).with_take_backs().filter(back_id=None).order_by()
     lies = Case(
         When(moved_id=None, then=F("output__cut_id")),
         default=Subquery(moved_to[:1]),

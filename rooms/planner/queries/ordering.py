@@ -51,7 +51,7 @@ class Buyable:
 
 
 def asking_order(today: date) -> OrderAsked:
-    """Twenty-three queries at any size. Raises BadValue without delivery days, or where nothing can
+    """Twenty-one queries at any size. Raises BadValue without delivery days, or where nothing can
     be ordered."""
     weekdays = house().delivery_days
     arrives = delivery_after(today, weekdays)

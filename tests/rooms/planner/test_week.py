@@ -69,5 +69,5 @@ def test_pages_of_the_planner_take_few_queries(
     fill(*[("beef-shoulder-clod", 20, "19.00"), ("beef-tenderloin", 20, "6.10")] * 10)
     address = reverse(f"planner:{name}")
     client.get(address)
-    with django_assert_max_num_queries(17):
+    with django_assert_max_num_queries(14):
         assert client.get(address).status_code == 200
