@@ -30,8 +30,9 @@ def pounds_cut(day: date) -> dict[int, Decimal]:
 
 
 def _pounds(tests: QuerySet[CuttingTest], day: date | None = None) -> dict[int, Decimal]:
-    """Of these tests; a file taken in is no cutting."""
-    own = tests.filter(imported_at=None).order_by()  # an order here is a walk through every weighing
+    """Of these tests; a file taken in is no cutting. Asked by test and without an order, else every
+    weighing there is would be walked through."""
+    own = tests.filter(imported_at=None).order_by()
     moved_to = Move.objects.filter(weighing=OuterRef("pk")).order_by("-pk").values("to__cut_id")
     taken = Weighing.objects.filter(test__in=own).with_take_backs().filter(back_id=None).order_by()
     lies = Case(
