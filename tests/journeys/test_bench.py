@@ -91,6 +91,7 @@ def cut_and_price(page, hand):
     expect(page.locator("tr:has-text('Center filet')")).to_contain_text("test 1")
 
 
+@pytest.mark.long
 def test_the_same_by_keyboard_alone(page, hand, shop):
     open_tenderloin(page)
     page.keyboard.press("?")
@@ -254,6 +255,7 @@ def test_a_killed_server_loses_nothing_that_was_accepted(browser, tmp_path):
             expect(page.locator(".last li").first).to_contain_text("0.52 lb")
 
 
+@pytest.mark.long
 def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser, live_server, shop):
     with tablet(browser, live_server.url, java_script_enabled=False) as page:
         open_tenderloin(page, has_scripts=False)

@@ -79,24 +79,23 @@ UNTIL_MADE = """(least) => new Promise((done) => {
 })"""
 
 
+CAPTURES = 200
+
+
 def recorded(database):
     with sqlite3.connect(database) as opened:
         return [row[0] for row in opened.execute("SELECT value FROM bench_weighing ORDER BY id")]
 
 
-@pytest.mark.parametrize(
-    ("captures", "troubles"), [(24, 1), pytest.param(200, 10, marks=pytest.mark.long)]
-)
-def test_captures_through_kills_and_cuts_are_all_there_in_order_once(
-    browser, tmp_path, captures, troubles
-):
+@pytest.mark.long
+def test_captures_through_kills_and_cuts_are_all_there_in_order_once(browser, tmp_path):
     """One every 150 ms; kill -9 and the network cut in turn, each while captures come."""
     with own_server(browser, tmp_path) as (page, serve, database), ExitStack() as servers:
         process = servers.enter_context(serve())
         first_manager(page)
         open_tenderloin(page)
-        page.evaluate(TAKE_THEM, captures)
-        for trouble in range(troubles):
+        page.evaluate(TAKE_THEM, CAPTURES)
+        for trouble in range(10):
             page.evaluate(UNTIL_MADE, 15 + 18 * trouble)
             if trouble % 2:
                 page.context.set_offline(True)
@@ -106,9 +105,9 @@ def test_captures_through_kills_and_cuts_are_all_there_in_order_once(
             kill(process)
             page.evaluate(UNTIL_MADE, 20 + 18 * trouble)
             process = servers.enter_context(serve())
-        page.evaluate(UNTIL_MADE, captures)
+        page.evaluate(UNTIL_MADE, CAPTURES)
         expect(page.locator("#waiting li")).to_have_count(0, timeout=60_000)
-    assert recorded(database) == [f"{i / 100:.2f}" for i in range(1, captures + 1)]
+    assert recorded(database) == [f"{i / 100:.2f}" for i in range(1, CAPTURES + 1)]
 
 
 @pytest.mark.long
@@ -301,6 +300,7 @@ def test_a_wiped_glass_takes_nothing_and_a_touched_button_leaves_the_pedal_free(
     assert Weighing.objects.get().unit == "kg"
 
 
+@pytest.mark.long
 def test_the_daily_check_fails_with_a_drift_and_the_sheet_of_that_day_says_so(page, hand, weighed):
     page.goto("/scale/")
     for line, pounds in ((1, 0), (2, 5)):
@@ -367,6 +367,7 @@ def test_a_tablet_that_was_withdrawn_keeps_its_weighings_and_asks_who_is_there(
     assert Turn.objects.get().until is not None
 
 
+@pytest.mark.long
 def test_keys_alone_open_hand_over_move_and_correct(page, hand, opened):
     """No pointer at all: the keys of the bench and the tab key."""
     rows = opened()

@@ -37,6 +37,7 @@ def test_a_cut_is_found_for_a_dinner_on_a_phone(browser, live_server, shop):
         expect(phone.locator("[name=people]")).to_have_value("none")
 
 
+@pytest.mark.long
 def test_the_ticked_cards_are_printed_six_on_a_page(page, shop):
     page.set_viewport_size({"width": 740, "height": 980})  # a letter between its margins
     page.goto("/book/cards/?animal=lamb")
