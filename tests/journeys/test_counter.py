@@ -73,6 +73,24 @@ def test_prices_are_built_for_a_clod(page, clod):
     assert Price.objects.current().filter(amount=dragged).exists()
 
 
+def test_what_is_typed_while_figures_come_is_kept(page, clod):
+    page.goto(reverse("counter:set_from_test", args=[clod.test.pk]))
+    waiting = []
+    page.route("**/proposal/**", lambda route: waiting.append(route), times=1)
+    price_of(page, "Ranch steak").fill("9.89")
+    price_of(page, "Stew").focus()
+    expect(page.locator(".htmx-request")).to_have_count(1)
+    price_of(page, "Stew").fill("7.79")
+    with page.expect_response("**/proposal/**"):
+        waiting[0].continue_()
+    expect(page.locator(".htmx-request")).to_have_count(0)
+    expect(price_of(page, "Stew")).to_have_value("7.79")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Lock the price of Stew")).to_be_checked()
+    expect(page.get_by_label("Lock the price of Ranch steak")).to_be_checked()
+    expect(price_of(page, "Ranch steak")).to_have_value("9.89")
+
+
 def test_an_invoice_moves_and_half_is_accepted_by_keyboard(page, clod):
     save_prices(clod, Wish(shown=price_view(clod, Wish()).shown), Saving(None))
     page.goto("/counter/invoices/")

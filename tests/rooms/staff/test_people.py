@@ -211,6 +211,12 @@ def step_up(client, name, pin, **more):
     return client.post(reverse("staff:pin", args=[person(name).pk]), {"pin": pin, **more})
 
 
+def test_the_keys_of_the_pin_are_drawn_once_they_type(tablet):
+    page = tablet.get(reverse("staff:pin", args=[person("ines").pk])).content.decode()
+    script = re.search(r'<script src="[^"]*js/pin[^"]*" nonce="[^"]+">', page)
+    assert page.index('id="pin"') < script.start() < page.index("data-digit")
+
+
 def test_a_name_and_a_pin_are_enough_on_an_enrolled_tablet(tablet):
     assert "Ines" in tablet.get("/who/").content.decode()
     assert step_up(tablet, "ines", "3141", back="/bench/").url == "/bench/"
