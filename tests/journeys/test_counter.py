@@ -76,7 +76,11 @@ def test_prices_are_built_for_a_clod(page, clod):
 def test_what_is_typed_while_figures_come_is_kept(page, clod):
     page.goto(reverse("counter:set_from_test", args=[clod.test.pk]))
     waiting = []
-    page.route("**/proposal/**", lambda route: waiting.append(route), times=1)
+
+    def hold(route):
+        waiting.append(route)
+
+    page.route("**/proposal/**", hold, times=1)
     price_of(page, "Ranch steak").fill("9.89")
     price_of(page, "Stew").focus()
     expect(page.locator(".htmx-request")).to_have_count(1)
