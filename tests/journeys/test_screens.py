@@ -151,10 +151,12 @@ def test_a_sheet_of_sixteen_piles_is_readable_on_a_phone(browser, live_server, o
 
 
 @pytest.mark.parametrize(("glass", "other"), [("light", "Dark"), ("dark", "Light")])
-def test_the_theme_that_is_offered_is_the_other_one(browser, live_server, shop, glass, other):
+def test_the_theme_that_is_offered_is_the_other_one(browser, live_server, opened, glass, other):
     with tablet(browser, live_server.url, color_scheme=glass) as page:
-        page.goto("/trays/way/")
+        page.goto("/")
         shown = page.locator("[name=theme]:visible")
+        expect(shown).to_have_text(other)
+        page.goto(reverse("bench:test", args=[opened().test.pk]))
         expect(shown).to_have_text(other)
         shown.click()
         expect(page.locator("html")).to_have_attribute("data-bs-theme", other.lower())
