@@ -1,5 +1,6 @@
 """Another pile on an open test."""
 
+from dataclasses import replace
 from uuid import UUID
 
 from django.db import transaction
@@ -41,6 +42,5 @@ def add_pile(test_id: UUID, name: str, pile: str, cut_key: str = "") -> TestRows
         (output,) = make_piles(rows.test, [like])
         output.position = rows.outputs[-1].position + 1 if rows.outputs else 0
         output.save(force_insert=True)
-        rows.outputs.append(output)
         touch(rows.test)
-    return rows
+    return replace(rows, outputs=[*rows.outputs, output])

@@ -11,13 +11,6 @@ from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import CuttingTest, Move, Weighing
 
 
-def on_the_block(day: date) -> QuerySet[CuttingTest]:
-    """Tests that are open or were finished on `day` or since."""
-    start = timezone.make_aware(datetime.combine(day, time()))
-    tests = CuttingTest.objects.filter(Q(finished_at=None) | Q(finished_at__gte=start))
-    return tests.select_related("cutter").order_by("-number")
-
-
 def pounds_finished(ago: timedelta) -> dict[int, Decimal]:
     """Pounds of the tests finished since, by the cut of their pile: one query."""
     since = timezone.now() - ago
@@ -26,7 +19,9 @@ def pounds_finished(ago: timedelta) -> dict[int, Decimal]:
 
 def pounds_cut(day: date) -> dict[int, Decimal]:
     """Pounds weighed on `day` by the cut of their pile, as they stand now: one query."""
-    return _pounds(on_the_block(day), day)
+    start = timezone.make_aware(datetime.combine(day, time()))
+    open_or_since = Q(finished_at=None) | Q(finished_at__gte=start)
+    return _pounds(CuttingTest.objects.filter(open_or_since), day)
 
 
 def _pounds(tests: QuerySet[CuttingTest], day: date | None = None) -> dict[int, Decimal]:

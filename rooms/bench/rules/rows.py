@@ -23,7 +23,8 @@ ROLE = {role.value: role for role in core.Role}
 class TestRows:
     """One test with its piles and every weighing, taken back or not, in order.
 
-    Not changed in place: an action that adds a row returns new TestRows.
+    What is worked out from the rows is kept, so they are not changed in place: an action that adds or
+    moves a row returns new TestRows.
     """
 
     test: CuttingTest

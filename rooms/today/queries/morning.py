@@ -1,4 +1,5 @@
-"""The morning page, made of what the other rooms know. At most fifteen queries at any size."""
+"""The morning page, made of what the other rooms know. Sixteen queries at any size, one more where
+factors move the list, one where a piece was never delivered."""
 
 from collections import defaultdict
 from dataclasses import dataclass
