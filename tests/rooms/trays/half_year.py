@@ -15,9 +15,10 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, working
 from rooms.bench.models import CuttingTest, Output, TestBag, Weighing
 from rooms.cooler.models import Bag
-from rooms.grinder.models import Batch, CleanDown, Packed, TrimTub, TubIn, TubLot, TubOut
+from rooms.grinder.models import CleanDown, Packed, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
 from rooms.trays.rules.meat import OF_LIFE, End
+from tests.rooms.trays.helpers import written_batch
 
 D = Decimal
 ROLES = (("Steak", "main", "portions-1"), ("Trim", "credit", "lean"), ("Bone", "discard", "bone"))
@@ -222,22 +223,12 @@ class HalfYear:
             self.inside[lot] -= part
         at, rest = self.later(), D("0.30")
         got = round(weight * D("0.98"), 2) - rest
-        batch = Batch.objects.create(
+        batch = written_batch(
+            self.clean,
             id=self.key(),
             number=self.number("batch"),
-            name="ground beef",
-            rule="ground_beef",
-            species="beef",
             weight=weight,
-            unit="lb",
-            fat=D("0.15"),
-            fat_sd=D("0.01"),
-            document={},
-            answer={},
-            cleaned=self.clean,
-            set_up=self.clean,
             begun_at=at,
-            celsius_in=2000,
             got=got,
             machine=rest,
             celsius_out=4000,

@@ -16,6 +16,7 @@ from rooms.grinder.models import Batch, CleanDown, TakenBack, TrimTub, TubIn, Tu
 from rooms.trays.models import Tray, TrayEvent
 from rooms.trays.rules.held import held_trays, hold_on
 from rooms.trays.rules.way import Start, backwards, forwards
+from tests.rooms.trays.helpers import written_batch
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -96,23 +97,8 @@ class Shop:
 
     def batch(self):
         at = self.at()
-        batch = Batch.objects.create(
-            id=KEY(),
-            number=1000 + len(self.batches),
-            name="ground beef",
-            rule="ground_beef",
-            species="beef",
-            weight=D(3),
-            unit="lb",
-            fat=D("0.15"),
-            fat_sd=D("0.01"),
-            document={},
-            answer={},
-            cleaned=self.clean,
-            set_up=self.clean,
-            begun_at=at,
-            celsius_in=2000,
-        )
+        number = 1000 + len(self.batches)
+        batch = written_batch(self.clean, id=KEY(), number=number, weight=D(3), begun_at=at)
         for tub in self.rng.sample(self.tubs, self.rng.randint(1, 2)):
             TubOut.objects.create(key=KEY(), tub=tub, batch=batch, weight=D(1), at=at)
         self.batches.append(batch)
