@@ -1,5 +1,6 @@
 """No serious fault for people with other eyes or hands: axe on every page, in both themes."""
 
+from decimal import Decimal
 from random import Random
 from uuid import uuid4
 
@@ -12,10 +13,13 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
+from rooms.grinder.actions.batch import clean_down
 from rooms.shop.rules.first_day import SECTIONS
 from rooms.trays.actions.recall import start_drill
-from tests.conftest import capture
+from tests.conftest import capture, person
 from tests.journeys.conftest import scale_bridge, tablet
+from tests.rooms.grinder.helpers import tub
+from tests.rooms.trays.helpers import flat_iron, pack, tray_set, written_batch
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -44,6 +48,14 @@ def pages_of(weighed, opened, shop):
     bag, delivery = Bag.objects.in_cooler().first(), Delivery.objects.first()
     came = start_delivery(Header(uuid4(), "Skerry Point Packing"), None)
     done, out, running = weighed(), weighed(piles=("3.00",)), opened()
+    ground = written_batch(
+        clean_down(uuid4(), "cleaned", person("ines").pk),
+        id=uuid4(),
+        number=1,
+        weight=Decimal(3),
+        begun_at=timezone.now(),
+    )
+    tray = pack(flat_iron(), tray_set(), "1.04")
     take_weight(running.test.pk, capture(running.outputs[0], "7.1", "oz", division="0.1"), None)
     pages = [
         "/",
@@ -88,6 +100,9 @@ def pages_of(weighed, opened, shop):
         "/grinder/log/print/",
         "/grinder/rules/",
         "/trays/",
+        reverse("grinder:tub", args=[tub(pounds="13.0").pk]),
+        reverse("grinder:batch", args=[ground.pk]),
+        reverse("trays:tray", args=[tray.pk]),
         "/trays/tares/",
         "/trays/labels/",
         "/trays/marking/",
