@@ -5,7 +5,7 @@ from rooms.trays.views import marking, pack, recall, tray, way
 app_name = "trays"
 urlpatterns = [
     path("", pack.front, name="front"),
-    path("queue/", pack.queue_part, name="queue"),
+    path("queue/", pack.waiting, name="queue"),
     path("queue/send/", pack.send_waiting, name="send"),
     path("queue/drop/", pack.drop, name="drop"),
     path("tags/<int:number>/", pack.tags, name="tags"),

@@ -103,6 +103,7 @@ def pages_of(weighed, opened, shop):
         reverse("grinder:tub", args=[tub(pounds="13.0").pk]),
         reverse("grinder:batch", args=[ground.pk]),
         reverse("trays:tray", args=[tray.pk]),
+        "/trays/queue/",
         "/trays/tares/",
         "/trays/labels/",
         "/trays/marking/",

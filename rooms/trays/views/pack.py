@@ -138,9 +138,14 @@ BY_HAND = "hand"
 
 @may(Right.LOOK)
 @require_GET
-def queue_part(request: HttpRequest) -> HttpResponse:
-    """Replaces #queue: labels that wait."""
-    return render(request, "trays/_queue.html", {"queue": queue()})
+def waiting(request: HttpRequest) -> HttpResponse:
+    """The labels that wait, to take one out: a list that stands still under the finger."""
+    return _waiting(request, None)
+
+
+def _waiting(request: HttpRequest, refused: Refused | None) -> HttpResponse:
+    context = {"queue": queue(), "refused": refused}
+    return render(request, "trays/queue.html", context, status=refused.status if refused else 200)
 
 
 @may(Right.LOOK)
@@ -160,14 +165,14 @@ def send_waiting(request: HttpRequest) -> HttpResponse:
 
 @may(Right.WEIGH)
 @require_POST
-@told_by(lambda request, refused: _page(request, request.GET, _of(refused), None, None))
+@told_by(_waiting)
 def drop(request: HttpRequest) -> HttpResponse:
     """A label that nobody wants any more leaves the queue."""
     text = request.POST.get("row", "")
     if not is_number(text):
         raise BadInput("Label: choose one of those shown.")
     drop_job(int(text))
-    return redirect("trays:front")
+    return redirect("trays:queue")
 
 
 def _of(refused: Refused) -> Told:

@@ -323,12 +323,27 @@ def test_a_label_that_nobody_wants_leaves_the_queue(client, numbered, size, prin
     page = words_of(client.get(reverse("trays:queue")))
     assert "1 label waits" in page
     assert "jammed" in page
+    assert "Not wanted" in page
+    assert "Not wanted" not in words_of(client.get(reverse("trays:front")))  # that list moves
     job = PrintJob.objects.get()
     assert client.post(reverse("trays:drop"), {"row": job.pk}).status_code == 302
     printer.trouble = ""
     assert "No label waits" in words_of(client.post(reverse("trays:send")))
     assert printer.out == []
     assert client.post(reverse("trays:drop"), {"row": "x"}).status_code == 422
+
+
+def test_a_label_that_came_out_meanwhile_is_not_taken_out(client, numbered, size, printer):
+    printer.trouble = "the roll is empty; put a new one in"
+    for gross in ("1.04", "1.54"):
+        send(client, numbered, size, gross)
+    first = PrintJob.objects.order_by("pk").first()
+    printer.trouble = ""
+    print_waiting()
+    late = client.post(reverse("trays:drop"), {"row": first.pk})
+    assert late.status_code == 409
+    assert "came out already" in words_of(late)
+    assert len(printer.out) == 2
 
 
 def test_each_change_once_and_by_whom(client, numbered, size, printer):
