@@ -1,6 +1,10 @@
 // Packing: what lies on the scale goes to the server as the scale signed it, by a touch or by itself.
 // By itself: the scale is empty, then something lies on it and is steady: one tray, until it is empty again.
-let reading = null, armed = false, isOut = false, isWanted = false;
+// Where an answer was lost, the tray may be packed or not: as long as it lies there it is the same
+// tray, asked for by the same key; what is put on after it is another.
+import { newKey } from "./new-key.js";
+
+let reading = null, armed = false, isOut = false, isWanted = false, isUnsure = false;
 const EMPTY_DIVISIONS = 2;
 const form = () => document.getElementById("pack");
 const said = (text) => (document.getElementById("said").textContent = text);
@@ -11,12 +15,22 @@ function isEmpty(now) {
 
 document.addEventListener("scale:reading", ({ detail }) => {
   reading = detail;
-  if (isEmpty(reading)) armed = true;
+  if (isEmpty(reading)) {
+    armed = true;
+    another();
+  }
   const byItself = armed && form()?.querySelector("[data-by-itself]").checked;
   if ((byItself || isWanted) && !isOut && reading.state === "steady" && !isEmpty(reading)) pack();
 });
 
+function another() {
+  if (!isUnsure) return;
+  isUnsure = false;
+  form().elements.key.value = newKey();
+}
+
 function pack() {
+  if (isOut) return;
   isWanted = reading?.state === "moving";
   if (isWanted) return said("It is packed as soon as the scale is steady.");
   if (reading?.state !== "steady") return said(`The scale is ${reading?.state || "not there"}; look at it, or type the weight.`);
@@ -45,12 +59,18 @@ document.addEventListener("htmx:beforeRequest", ({ detail }) => {
 });
 document.addEventListener("htmx:afterSwap", ({ detail }) => {
   if (detail.target.id !== "packing") return;
-  isOut = false;  // the form itself is another now, so it hears nothing of its own end
+  isOut = isUnsure = false;  // the form itself is another now, so it hears nothing of its own end
   form().querySelector("[data-by-itself]").checked = ticked;
 });
+document.addEventListener("input", ({ target }) => {
+  if (target.closest("#pack") && target.name) another();
+});
 for (const trouble of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) {
-  document.addEventListener(trouble, () => {
+  document.addEventListener(trouble, ({ detail }) => {
+    if (detail.elt.id !== "pack") return;
     isOut = false;
-    said("The server does not answer; nothing was packed. Try again.");
+    isUnsure = true;
+    form().querySelector("[data-by-itself]").checked = false;
+    said("The server does not answer. Leave the tray where it is and press again: it is packed once. If its label came out, it is packed.");
   });
 }
