@@ -36,13 +36,12 @@ def moved_by_late_parts(page, path):
         ),
     )
     page.goto(path)
-    page.wait_for_function("document.querySelector('.htmx-request')")
+    page.wait_for_function("() => document.querySelector('.htmx-request')")
     page.evaluate(f"document.fonts.ready.then({REMEMBER})")
     is_held = False
     for route in held:
         route.continue_()
-    page.wait_for_load_state("networkidle")
-    page.wait_for_function("!document.querySelector('.htmx-request')")
+    page.wait_for_function("() => !document.querySelector('.htmx-request')")
     page.unroute_all()
     return page.evaluate(MOVED)
 

@@ -70,6 +70,7 @@ def test_a_tray_is_packed_by_touch_and_by_a_typed_weight(browser, live_server, h
     assert [one.is_typed for one in Tray.objects.all()] == [False]
 
 
+@pytest.mark.long
 def test_where_an_answer_is_lost_each_tray_is_packed_once(browser, live_server, hand, shop):
     tray_set()
     numbered = flat_iron()
