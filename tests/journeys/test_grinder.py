@@ -4,11 +4,14 @@ import uuid
 from decimal import Decimal
 
 import pytest
+from django.urls import reverse
 from playwright.sync_api import expect
 
 from cutting.grinding.judging import How
 from rooms.grinder.actions.tubs import NewTub, judge, start_tub
+from rooms.grinder.models import TubIn
 from tests.journeys.conftest import tablet
+from tests.rooms.grinder.helpers import tub
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -73,3 +76,30 @@ def test_the_grinder_fits_a_phone(browser, live_server, shop):
         for path in ("", "log/", "log/print/", "rules/"):
             phone.goto(f"/grinder/{path}")
             assert phone.evaluate("document.documentElement.scrollWidth") <= 390, path
+
+
+@pytest.mark.long
+def test_a_press_that_comes_to_nothing_says_so(browser, live_server, weighed, shop):
+    rows = weighed()
+    chuck = tub("Chuck")
+    sheet = reverse("bench:sheet", args=[rows.test.pk])
+    with tablet(browser, live_server.url, has_touch=True) as page:
+        page.goto(sheet)
+        into = page.get_by_role("button", name="into Chuck")
+        trouble = page.get_by_role("alert")
+        page.route("**/grinder/**", lambda route: route.abort())
+        into.tap()
+        expect(trouble).to_contain_text("The server does not answer. Press again")
+        trouble.get_by_role("button", name="Seen").tap()
+        expect(trouble).to_be_hidden()
+        page.unroute("**/grinder/**")
+        kept = page.context.cookies()
+        page.context.clear_cookies()  # the turn at the tablet has ended meanwhile
+        page.context.add_cookies([one for one in kept if one["name"] == "csrftoken"])
+        into.tap()
+        expect(trouble).to_contain_text("Nobody is")
+        page.context.add_cookies(kept)
+        into.tap()
+        expect(page.locator(".to-tubs")).to_contain_text("in Chuck")
+        expect(trouble).to_be_hidden()
+    assert TubIn.objects.get().tub == chuck

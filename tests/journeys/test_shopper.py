@@ -33,7 +33,9 @@ def test_a_cut_is_found_for_a_dinner_on_a_phone(browser, live_server, shop):
         first.get_by_role("link").tap()
         expect(phone.locator(".shopper")).to_contain_text("145 °F (62.8 °C) in the middle")
         phone.goto("/book/dinner/?by=grill&people=none")
-        expect(phone.locator("[role=alert]")).to_contain_text("People: “none”; a number from 1")
+        expect(phone.locator(".told[role=alert]")).to_contain_text(
+            "People: “none”; a number from 1"
+        )
         expect(phone.locator("[name=people]")).to_have_value("none")
 
 

@@ -51,7 +51,7 @@ def test_a_lot_is_called_back_found_and_let_go(browser, live_server, case):
         office.goto(f"/trays/{case[0].pk}/")
         expect(office.locator(".way-line")).to_contain_text("Held: lot L40")
         office.get_by_role("button", name="Sold", exact=True).tap()
-        expect(office.locator("[role=alert]")).to_contain_text("is held since")
+        expect(office.locator(".told[role=alert]")).to_contain_text("is held since")
         for tray in case:
             block.get_by_label("Found: scan it").fill(tray.serial)
             block.keyboard.press("Enter")  # as a scanner ends
@@ -92,7 +92,7 @@ def test_what_is_due_is_marked_down_by_touch(browser, live_server, case):
         first = phone.locator(".markdowns li").first
         first.get_by_role("textbox").fill("99")
         first.get_by_role("button", name="New label").tap()
-        expect(phone.locator("[role=alert]")).to_contain_text("below")
+        expect(phone.locator(".told[role=alert]")).to_contain_text("below")
         expect(phone.locator(".markdowns li").first.get_by_role("textbox")).to_have_value("99")
         phone.get_by_role("button", name="All 2 by the rule").tap()
         expect(phone.get_by_role("heading", name="Marked down already")).to_be_visible()

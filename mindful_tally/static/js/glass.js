@@ -21,12 +21,6 @@ export function swap(html) {
   document.dispatchEvent(new Event("bench:changed"));
 }
 
-export function reason(answer) {
-  const page = new DOMParser().parseFromString(answer.html, "text/html");
-  const words = page.querySelector("[data-refused], .told")?.textContent;
-  return words || `The server refused it (${answer.status}). Load the page again.`;
-}
-
 export function button(text, action) {
   const made = document.createElement("button");
   made.type = "button";

@@ -3,6 +3,7 @@
 import * as glass from "./glass.js";
 import * as order from "./order.js";
 import { post } from "./post.js";
+import { reason } from "./reason.js";
 import * as store from "./store.js";
 
 const form = document.getElementById("take");
@@ -79,7 +80,7 @@ const ANSWERS = {
   },
   async refused(item, answer) {
     tries = 0;
-    await keep(Object.assign(item, { refused: glass.reason(answer) }));
+    await keep(Object.assign(item, { refused: reason(answer) }));
     glass.tell("A weighing was not recorded. It is kept below.", true);
     return 0;
   },
@@ -96,7 +97,7 @@ const ANSWERS = {
     return order.pause(++tries);
   },
   away(item, answer) {
-    glass.tell(answer.status === 507 ? glass.reason(answer)
+    glass.tell(answer.status === 507 ? reason(answer)
       : "The server does not answer. The weighing is kept here and sent again.", true);
     return order.pause(++tries);
   },
@@ -137,7 +138,7 @@ export async function recall(url, fields) {
   if (judged === "taken") glass.swap(answer.html);
   if (judged === "taken") glass.tell("Taken back.");
   else if (judged === "away" || judged === "failed") glass.tell("The server does not answer. Nothing was taken back.", true);
-  else glass.tell(glass.reason(answer), true);
+  else glass.tell(reason(answer), true);
 }
 
 window.addEventListener("online", () => drain());
