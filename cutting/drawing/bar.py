@@ -136,6 +136,8 @@ class Frame:
     width: float = 880.0
     size: float = 15.0
     bar: float = BAR
+    rows: int = 0
+    """Rows of lettering whose room is kept, so that the bar stays where it is as segments come."""
 
 
 Sized = tuple[str, float, str, tuple[tuple[str, ...], ...]]
@@ -177,10 +179,11 @@ class Bar:
             if not box.inside
         ]
         posts = () if self.post is None else (self.post,)
-        rows = 3 if frame.width > PHONE else 2
-        found = letter(wanted, Room(frame.width, frame.size, posts, rows))
+        most_rows = 3 if frame.width > PHONE else 2
+        found = letter(wanted, Room(frame.width, frame.size, posts, most_rows))
         key_rows = found.key_lines
-        taken = (found.rows + key_rows) * ROW + (6 if found.rows else 0)
+        rows = max(found.rows + key_rows, frame.rows)
+        taken = rows * ROW + (6 if rows else 0)
         y = self.y + taken if self.above else self.y
         lines = tuple(self._leader(mark, y, numbered=bool(found.key)) for mark in found.leaders)
         key = []

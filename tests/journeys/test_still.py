@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from tests.journeys.conftest import tablet
+from tests.journeys.conftest import open_tenderloin, tablet, weigh
 from tests.journeys.test_access import pages_of
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -59,3 +59,30 @@ def test_what_comes_late_moves_no_control(
     with tablet(browser, live_server.url, width=width) as page:
         moved = {path: found for path in pages if (found := moved_by_late_parts(page, path))}
     assert moved == {}
+
+
+WHERE = """() => Object.fromEntries(
+  [...document.querySelectorAll("#take-weight, .pile, .small-hands button, #take-back, #move-it")]
+    .filter((each) => each.getClientRects().length)
+    .map((each) => [each.id || each.textContent.trim(), Math.round(each.getBoundingClientRect().y + scrollY)])
+)"""
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("width", [1280, 390])
+def test_nothing_moves_while_a_piece_is_cut(browser, live_server, hand, shop, width):
+    with tablet(browser, live_server.url, width=width) as page:
+        open_tenderloin(page)
+        piles = page.locator(".pile")
+        stood = page.evaluate(WHERE)
+        for number in range(piles.count()):
+            piles.nth(number).click()
+            assert page.evaluate(WHERE) == stood
+        weights = ((0, 0.43), (0, 0.44), (0, 0.38), (0, 0.6), (1, 0.3), (3, 0.2), (0, 0.41))
+        for number, pounds in weights:
+            piles.nth(number).click()
+            weigh(page, hand, pounds)
+            stands = page.evaluate(WHERE)
+            # with the first weighing come the two buttons for the last one
+            assert stood.items() <= stands.items()
+            stood = stands

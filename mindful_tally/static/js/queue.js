@@ -55,6 +55,7 @@ async function drop(item) {
 
 function row(item) {
   const line = document.createElement("li");
+  line.classList.toggle("is-being-sent", !item.refused && !tries);
   const weight = document.createElement("b");
   weight.textContent = item.words;
   const why = document.createElement("span");
