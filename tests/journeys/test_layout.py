@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.journeys.conftest import tablet, until, weigh
+from tests.journeys.test_still import WHERE
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -64,10 +65,12 @@ def test_five_portions_are_cut_by_the_layout_and_the_marks_move(browser, live_se
         marks = page.locator("#next-cut .mark")
         expect(page.locator("#next-cut")).to_contain_text("Rib-eye steak, about")
         before = [mark.get_attribute("data-mark") for mark in marks.all()]
+        stood = page.evaluate(WHERE)
         for number, pounds in enumerate((0.92, 0.93, 0.92, 0.93, 0.92), start=1):
             weigh(page, hand, pounds)
             said = "first came" if number == 1 else f"first {number} came"
             until(page, ".next-why", said)
+            assert stood.items() <= page.evaluate(WHERE).items()
         expect(page.locator(".next-why")).to_contain_text("move closer")
         after = [mark.get_attribute("data-mark") for mark in marks.all()]
         assert 0 < len(after) < len(before)
