@@ -103,5 +103,9 @@ def test_where_an_answer_is_lost_each_tray_is_packed_once(browser, live_server, 
         put("1.78")  # another tray, though the answer for the one before never came
         packs.tap()
         expect(page.locator(".told.good")).to_contain_text("Tray 3: 1.74 lb")
+        page.context.clear_cookies(name="sessionid")
+        put("1.28")
+        packs.tap()
+        expect(page.locator("#said")).to_contain_text("Nobody is")
     assert [str(one.net) for one in Tray.objects.order_by("number")] == ["1.24", "1.46", "1.74"]
     assert PrintJob.objects.count() == 3

@@ -3,9 +3,11 @@
 // Where an answer was lost, the tray may be packed or not: as long as it lies there it is the same
 // tray, asked for by the same key; what is put on after it is another.
 import { newKey } from "./new-key.js";
+import { reason } from "./reason.js";
 
 let reading = null, armed = false, isOut = false, isWanted = false, isUnsure = false;
 const EMPTY_DIVISIONS = 2;
+const UNSURE = "The server does not answer. Leave the tray where it is and press again: it is packed once. If its label came out, it is packed.";
 const form = () => document.getElementById("pack");
 const said = (text) => (document.getElementById("said").textContent = text);
 
@@ -71,6 +73,7 @@ for (const trouble of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) 
     isOut = false;
     isUnsure = true;
     form().querySelector("[data-by-itself]").checked = false;
-    said("The server does not answer. Leave the tray where it is and press again: it is packed once. If its label came out, it is packed.");
+    const { status, responseText: html } = detail.xhr;
+    said(status ? reason({ status, html }) : UNSURE);
   });
 }
