@@ -30,9 +30,10 @@ from rooms.shop.rules.dates import said_time
 KEYS = "1234567890"
 LAST_SHOWN = 3
 BAND_WORDS = {1: ["over the band"], -1: ["under the band"], 0: []}
-FEW_PILES = 8
-"""Up to so many, two rows of lettering hold what is too narrow for its name."""
-GLASSES = {"wide": rails.BENCH, "narrow": Frame(width=350.0, size=14.0, bar=48.0)}
+GLASSES = {
+    "wide": replace(rails.BENCH, rows=2),
+    "narrow": Frame(width=350.0, size=14.0, bar=48.0, rows=2),
+}
 
 
 @dataclass(frozen=True)
@@ -215,9 +216,7 @@ def _rails(rows: TestRows, found: Figures, left: Decimal, glasses: Sequence[str]
         name = "still on the block" if rows.test.is_open else "unaccounted"
         parts.append(BarPart(name, left, f"{pounds(left, unit)} {unit}", "block"))
     end = f"{pounds(found.paid, unit)} {unit} paid for"
-    rows_kept = 3 if len(rows.outputs) > FEW_PILES else 2
-    frames = [(glass, replace(GLASSES[glass], rows=rows_kept)) for glass in glasses]
-    return [(glass, rails.pound_rail(parts, found.paid, end, frame)) for glass, frame in frames]
+    return [(glass, rails.pound_rail(parts, found.paid, end, GLASSES[glass])) for glass in glasses]
 
 
 def _economy(rows: TestRows, test: CoreTest, found: Figures) -> list[Glance]:
