@@ -3,8 +3,10 @@
 import uuid
 from dataclasses import dataclass
 from datetime import timedelta
+from time import monotonic
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -28,6 +30,8 @@ from rooms.trays.rules.printer import Drawn, NotPrinted, send
 CLAIM = timedelta(seconds=20)
 """Whoever sends a label has so long; then somebody else sends it again, under the same name."""
 MOST_AT_ONCE = 20
+PATIENCE = 2.0
+"""Seconds after which whoever asked goes on: what still waits is sent when the page asks again."""
 
 
 def queue_tray(tray: Tray, by_id: int | None, copy: int = 0) -> PrintJob:
@@ -166,8 +170,8 @@ class Printed:
 def print_waiting() -> Printed:
     """Sends what waits, in order, until one does not come out. Whoever is killed in the middle loses
     nothing: the next who asks sends that label again under its name, and it comes out once."""
-    came_out, trouble = 0, ""
-    while came_out < MOST_AT_ONCE:
+    came_out, trouble, began = 0, "", monotonic()
+    while came_out < MOST_AT_ONCE and monotonic() - began < PATIENCE:
         job = _claim()
         if job is None:
             break
@@ -191,15 +195,25 @@ def _claim() -> PrintJob | None:
     """The first that waits and is of no held lot; None where there is none, or somebody is sending it."""
     with transaction.atomic():
         waiting = PrintJob.objects.select_for_update(of=("self",)).select_related("tray")
-        rows = list(waiting.filter(state=PrintJob.State.WAITING).order_by("id")[:MOST_AT_ONCE])
-        held = held_trays(one.tray for one in rows if one.tray is not None)
-        job = next((one for one in rows if one.tray_id not in held), None)
+        job = _first_free(waiting.filter(state=PrintJob.State.WAITING).order_by("id"))
         now = timezone.now()
         if job is None or (job.claimed_at is not None and now - job.claimed_at < CLAIM):
             return None
         job.claimed_at = now
         job.save(update_fields=["claimed_at"])
     return job
+
+
+def _first_free(waiting: QuerySet[PrintJob]) -> PrintJob | None:
+    """The first of no held lot, also behind many that are."""
+    start = 0
+    while rows := list(waiting[start : start + MOST_AT_ONCE]):
+        held = held_trays(one.tray for one in rows if one.tray is not None)
+        free = next((one for one in rows if one.tray_id not in held), None)
+        if free is not None:
+            return free
+        start += MOST_AT_ONCE
+    return None
 
 
 def drop_job(job_id: int) -> None:

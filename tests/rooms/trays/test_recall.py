@@ -257,21 +257,29 @@ def tub_in(into):
     return put_in(KEY(), into.pk, lb("1"), [{"lot": "L99"}], timezone.localdate(), None)
 
 
+@pytest.mark.parametrize("at_once", [20, 1])
 def test_labels_of_a_held_lot_stay_in_the_queue_and_the_others_come_out(
-    chain, size, printer, numbered
+    chain, size, printer, numbered, monkeypatch, at_once
 ):
+    """Also behind more of them than are looked at in one go."""
+    monkeypatch.setattr("rooms.trays.actions.printing.MOST_AT_ONCE", at_once)
     printer.trouble = "off line"
     held = pack(chain.product, size, "1.14", f"batch:{chain.batch.pk}")
     free = pack(numbered, size, "1.28")
     _held()
     printer.trouble = ""
-    print_waiting()
+    _print_all()
     jobs = {job.tray_id: job.state for job in PrintJob.objects.all()}
     assert (jobs[held.pk], jobs[free.pk]) == ("waiting", "printed")
     lift_hold(KEY(), LotHold.objects.get().pk, "false alarm", None)
-    print_waiting()
+    _print_all()
     assert PrintJob.objects.get(tray=held).state == "printed"
     assert len(printer.out) == len({name for name, _ in printer.out}) == 4
+
+
+def _print_all():
+    while print_waiting().came_out:
+        pass
 
 
 def test_a_lot_is_held_once_and_only_a_manager_lets_it_go(client, as_role, chain):

@@ -3,6 +3,7 @@
 import uuid
 from datetime import timedelta
 from decimal import Decimal
+from itertools import count
 
 import pytest
 import zxingcpp
@@ -277,6 +278,15 @@ def test_labels_come_out_once_and_in_order_whatever_the_printer_does(numbered, s
     assert print_waiting().came_out == 0
     titles = [drawn.title for _, drawn in printer.out]
     assert titles == [f"{tray.document['product']['name']}, {tray.net:f} lb" for tray in trays]
+
+
+def test_nobody_waits_long_for_a_slow_printer(numbered, size, printer, monkeypatch):
+    """Each look at the clock is a second and a half later."""
+    for gross in ("1.20", "1.21", "1.22"):
+        packed(numbered, size, gross)
+    monkeypatch.setattr("rooms.trays.actions.printing.monotonic", count(0, 1.5).__next__)
+    assert [print_waiting().came_out for _ in range(4)] == [1, 1, 1, 0]
+    assert len(printer.out) == 3
 
 
 def test_killed_while_it_sends_a_label_comes_out_once(numbered, size, printer, monkeypatch):
