@@ -22,6 +22,8 @@ from cutting.errors import BadValue
 
 WORK = Context(prec=36)
 """Every computation runs in this context: 36 digits, well past the 28 that are promised."""
+NOISE = Decimal("1e-20")
+"""What a division leaves behind: 10.35 and 10.350000000000000000000000000000000001 are one price."""
 _ALREADY: AbstractContextManager[None] = nullcontext()
 
 
@@ -266,11 +268,13 @@ class EndingRule:
 
     def up(self, price: Decimal) -> Decimal:
         """The lowest allowed price that is at least `price`."""
-        return min(p for p in self._around(price) if p >= price)
+        with working():
+            return min(p for p in self._around(price) if p >= price - NOISE)
 
     def down(self, price: Decimal) -> Decimal | None:
         """The highest allowed price that is at most `price`; None when there is none above 0."""
-        return max((p for p in self._around(price) if p <= price), default=None)
+        with working():
+            return max((p for p in self._around(price) if p <= price + NOISE), default=None)
 
     def nearest(self, price: Decimal) -> Decimal:
         """The allowed price closest to `price`; half way goes up."""

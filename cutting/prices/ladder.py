@@ -24,7 +24,7 @@ from cutting.prices.margins import (
     markup_of,
     under_floor,
 )
-from cutting.quantities import ONE, ZERO, EndingRule, Unit, round_half_up, working
+from cutting.quantities import NOISE, ONE, ZERO, EndingRule, Unit, round_half_up, working
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,7 +238,7 @@ def _priced(line: PriceLine, exact: Decimal | None) -> Priced:
     if price is None or loaded is None:
         return Priced(line, exact, price, loaded=loaded)
     kept = margin_on(price, loaded, line.tax)
-    if line.floor is not None and kept < line.floor:
+    if line.floor is not None and kept < line.floor - NOISE:
         if line.locked is not None:
             why = f"{as_percent(kept)} is under the floor of {as_percent(line.floor)}"
         else:

@@ -12,6 +12,7 @@ from enum import StrEnum
 from cutting.errors import BadValue
 from cutting.quantities import (
     HUNDRED,
+    NOISE,
     ONE,
     ZERO,
     EndingRule,
@@ -173,7 +174,7 @@ def propose(
         why = ""
         if policy.floor is not None:
             least = exact_price(loaded, policy.floor) * gross
-            if price < least:
+            if price < least - NOISE:
                 refused, price = price, policy.endings.up(least)
                 why = under_floor(refused, margin_at(refused, cost, loads, tax), policy.floor)
         margin, markup = margin_at(price, cost, loads, tax), markup_of(price / gross, loaded)

@@ -21,7 +21,7 @@ from cutting.prices.ladder import (
     with_adders,
 )
 from cutting.prices.margins import Convention, Loads
-from cutting.quantities import Band, Direction, EndingRule, Unit
+from cutting.quantities import NOISE, Band, Direction, EndingRule, Unit
 from cutting.words.price import comfort_words, piece_pencil, price_pencil
 
 D = Decimal
@@ -247,7 +247,7 @@ def test_locks_never_move_floors_never_break_and_sales_foot(lines, cost, target)
         if row.line.locked is not None:
             assert row.price == row.line.locked
         elif row.price is not None and row.line.floor is not None:
-            assert row.margin >= row.line.floor - D("1e-30")
+            assert row.margin >= row.line.floor - NOISE
         if row.price is not None and row.line.locked is None:
             assert row.line.endings.up(row.price) == row.price
     if built.whole is not None:

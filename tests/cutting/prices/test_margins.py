@@ -1,7 +1,9 @@
 from decimal import Decimal
+from fractions import Fraction
+from math import ceil
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from cutting.errors import BadValue
@@ -19,7 +21,7 @@ from cutting.prices.margins import (
     retail_price,
     without_tax,
 )
-from cutting.quantities import Band, Direction, EndingRule, tray_sticker
+from cutting.quantities import NOISE, Band, Direction, EndingRule, tray_sticker
 
 D = Decimal
 BANDS = (Band(D(20), (D("0.49"), D("0.99"))), Band(None, (D("0.99"),)))
@@ -99,8 +101,25 @@ targets = st.decimals(D(0), D("0.8"), places=2)
 def test_the_floor_is_never_broken_and_the_ending_is_always_allowed(cost, target, floor, way):
     rule = EndingRule(BANDS, way)
     found = propose(cost, Policy(target, rule, floor))
-    assert found.margin >= floor - D("1e-30")
+    assert found.margin >= floor - NOISE
     assert rule.up(found.price) == found.price
+
+
+@given(
+    costs,
+    st.sampled_from([D(0), D("0.03"), D("0.04")]),
+    st.sampled_from([D(0), D("0.0725"), D("0.08")]),
+    st.sampled_from([D("0.2"), D("0.35"), D("0.4")]),
+)
+@example(D("1.60"), D("0.04"), D("0.08"), D("0.2"))  # 2.25 to the cent; it was 2.26
+def test_a_price_that_is_exact_is_not_lifted_by_what_a_division_leaves(cost, shrink, tax, margin):
+    """Against exact fractions (Python's own): the cent that is just enough, and no more."""
+    cents = EndingRule((Band(None, (D(0),), every=D("0.01")),))
+    loaded = Fraction(cost) / (1 - Fraction(shrink))
+    exact = loaded / (1 - Fraction(margin)) * (1 + Fraction(tax))
+    for policy in (Policy(margin, cents), Policy(D(0), cents, floor=margin)):
+        found = propose(cost, policy, Loads(shrink=shrink), tax)
+        assert Fraction(found.price) == Fraction(ceil(exact * 100), 100)
 
 
 @given(costs, costs, targets, st.sampled_from(list(Direction)))
