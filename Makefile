@@ -12,6 +12,7 @@ help:
 	@echo "make demo    the invented shop at http://127.0.0.1:$(PORT)/"
 	@echo "make test    checks and all tests"
 	@echo "make test-long the tests that take minutes; CI runs both"
+	@echo "make search  new examples for the property tests"
 	@echo "make check   linters, types, import contracts"
 	@echo "make bench   speed, queries and bytes, as ratios and counts"
 	@echo "make shots   the pictures in docs/screenshots"
@@ -48,6 +49,9 @@ test-long: $(VENV)/dev.done chromium
 	@echo "test-long: every capture of the kill journey, both themes of every page, upgrades"
 	@$(BIN)/pytest -n 2 --dist worksteal -q -m long
 
+search: $(VENV)/dev.done
+	@$(BIN)/pytest -n 2 --dist worksteal -q -m "not long" --hypothesis-profile=search tests/cutting tests/rooms
+
 bench: $(VENV)/dev.done chromium
 	@DJANGO_SETTINGS_MODULE=mindful_tally.settings.test $(BIN)/python tools/bench.py
 
@@ -60,4 +64,4 @@ format: $(VENV)/dev.done
 lock: $(VENV)/base.done
 	@sh tools/lock.sh
 
-.PHONY: help chromium demo check test test-long bench shots format lock
+.PHONY: help chromium demo check test test-long search bench shots format lock
