@@ -26,9 +26,8 @@ def prices(request: HttpRequest) -> HttpResponse:
 @may(Right.LOOK)
 @require_GET
 def names(request: HttpRequest) -> HttpResponse:
-    """Products of one name on two muscles; the list alone for a page that includes it."""
-    template = "_same_names" if request.headers.get("HX-Request") else "same_names"
-    return render(request, f"counter/{template}.html", {"same_names": same_names()})
+    """Products of one name on two muscles."""
+    return render(request, "counter/same_names.html", {"same_names": same_names()})
 
 
 @may(Right.LOOK)
