@@ -7,6 +7,8 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
 
+from rooms.common.repeats import repeated
+
 ROOMS = (
     ("today", "Today", "today:today"),
     ("cooler", "Cooler", "cooler:cooler"),
@@ -33,6 +35,7 @@ def rooms(request: HttpRequest) -> Any:
             for label, name, view in ROOMS
             if apps.is_installed(f"rooms.{label}")
         ],
+        "repeated": repeated(request),
         "theme": theme if theme in THEMES else "",
         "scale_url": settings.SCALE_URL,
         "scale_is_simulated": settings.SCALE_IS_SIMULATED,

@@ -9,7 +9,8 @@ from django import forms
 
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Overtaken
+from rooms.common.seen import row_seen, state_of
 
 
 def tidy(text: str) -> str:
@@ -42,6 +43,46 @@ LONGEST_NUMBER = 17
 def is_number(text: str) -> bool:
     """Whether it may be the number of a row."""
     return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
+
+
+class SeenForm(forms.Form):
+    """A form that edits one row: it carries what it saw of the row, and shows it anew where somebody else
+    changed it since, with the changes of whoever fills it in kept."""
+
+    data: Any
+
+    seen = forms.CharField(widget=forms.HiddenInput, required=False)
+
+    @classmethod
+    def initial_of(cls, row: Any) -> dict[str, Any]:
+        """What the form shows of a row: the columns that its fields are named by."""
+        return {name: getattr(row, name) for name in cls.base_fields if hasattr(row, name)}
+
+    @classmethod
+    def filled(cls, row: Any) -> dict[str, Any]:
+        """The initial values of the form of a row."""
+        return cls.initial_of(row) | {"seen": state_of(row)}
+
+    def rebase(self, overtaken: Overtaken) -> None:
+        """Fields that were not changed here take the row's values now; saving once more keeps the rest."""
+        row = overtaken.row
+        before = self.initial_of(
+            row_seen(type(row), str(self.data.get(self.add_prefix("seen"), "")))
+        )
+        now, data = self.initial_of(row), self.data.copy()
+        for name, field in self.fields.items():
+            at = self.add_prefix(name)
+            typed = field.widget.value_from_datadict(self.data, self.files, at)
+            if name == "seen" or name not in now or field.has_changed(before.get(name), typed):
+                continue
+            value = field.prepare_value(now[name])
+            data.pop(at, None)
+            if isinstance(value, list | tuple | set):
+                data.setlist(at, [str(one) for one in value])
+            elif value is not False and value is not None:
+                data[at] = "on" if value is True else value
+        data[self.add_prefix("seen")] = overtaken.seen
+        self.data = data
 
 
 def faults_of(form: forms.BaseForm) -> str:

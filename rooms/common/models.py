@@ -1,4 +1,4 @@
-"""Numbers of documents, given out one after the other."""
+"""Numbers of documents, given out one after the other; the keys that requests came with."""
 
 from django.db import models
 
@@ -14,3 +14,24 @@ class Series(models.Model):
 
     def __str__(self) -> str:
         return f"{self.name} {self.last}"
+
+
+class SentKey(models.Model):
+    """The key of a request that was recorded, with what it said. Written by `rooms.common.writing` alone."""
+
+    action = models.CharField(max_length=40)
+    key = models.UUIDField()
+    digest = models.CharField(max_length=64)
+    version = models.PositiveSmallIntegerField()
+    """Of what the digest is made of; digests of two versions are not compared."""
+    words = models.CharField(max_length=300)
+    """What was sent, as a page tells it."""
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=("action", "key"), name="one_content_per_key")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.action} {self.key}"

@@ -10,9 +10,11 @@ from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
 from cutting.errors import CuttingError
-from rooms.common.errors import Refused
+from rooms.common.errors import KeyTaken, Refused
 from rooms.common.refusals import refusal
+from rooms.common.repeats import tell_repeat, tell_taken
 from rooms.common.uploads import LARGEST
+from rooms.common.writing import forget_repeats
 
 FULL_DISK = (
     "The shop's disk is full, so nothing was recorded. What was recorded before is safe.",
@@ -55,7 +57,8 @@ class Plainly:
                 f"The file has {int(length[:12]):,} bytes, so it was not read.",
                 f"At most {LARGEST:,} are right; send it in parts.",
             )
-        return self.get_response(request)
+        forget_repeats()
+        return tell_repeat(request, self.get_response(request))
 
     def process_exception(self, request: HttpRequest, fault: Any) -> HttpResponse:
         if is_full_disk(fault):
@@ -74,6 +77,8 @@ class Plainly:
 
 def _refused(request: HttpRequest, fault: Refused) -> HttpResponse:
     try:
+        if isinstance(fault, KeyTaken):
+            return tell_taken(request, fault)
         return refusal(request, fault)
     except DatabaseError:  # the page asks who is there
         return page(fault.status, fault.message, "Nothing was changed.")

@@ -8,12 +8,13 @@
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import wraps
+from typing import Any
 
 from django.forms import BaseForm
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from rooms.common.errors import Refused
+from rooms.common.errors import KeyTaken, Overtaken, Refused
 
 View = Callable[..., HttpResponse]
 
@@ -32,6 +33,8 @@ def told_by(page: View) -> Callable[[View], View]:
         def answered(request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
             try:
                 return view(request, *args, **kwargs)
+            except KeyTaken:  # told by one page for all actions
+                raise
             except Refused as refused:
                 return page(request, refused, *args, **kwargs)
 
@@ -50,9 +53,23 @@ def told_in(form: BaseForm, field: str | None = None) -> Iterator[None]:
     """A refusal in the block becomes a fault of the form (of one field)."""
     try:
         yield
+    except KeyTaken:
+        raise
     except Refused as refused:
+        if isinstance(refused, Overtaken) and hasattr(form, "rebase"):
+            form.rebase(refused)
         form.add_error(field, refused.message)
         form.refused_with = refused.status
+
+
+@contextmanager
+def rebasing(form: Any) -> Iterator[None]:
+    """A form whose row somebody else changed since is shown with the row as it is now; the refusal goes on."""
+    try:
+        yield
+    except Overtaken as overtaken:
+        form.rebase(overtaken)
+        raise
 
 
 def status_of(form: BaseForm) -> int:
@@ -73,7 +90,7 @@ class Told:
         return self
 
     def __exit__(self, kind: object, fault: object, trace: object) -> bool:
-        if isinstance(fault, Refused):
+        if isinstance(fault, Refused) and not isinstance(fault, KeyTaken):
             self.refused = fault
             return True
         return False

@@ -2,10 +2,10 @@
 
 from collections.abc import Collection
 
-from django.db import transaction
 from simple_history.utils import bulk_update_with_history
 
 from rooms.catalog.models import Piece
+from rooms.common.writing import write
 from rooms.staff.models import Person
 
 
@@ -16,7 +16,7 @@ def set_bought(ticked: Collection[str], shown: Collection[str], by_id: int | Non
     here: what another tablet ticked meanwhile stays.
     """
     on, off = set(ticked) - set(shown), set(shown) - set(ticked)
-    with transaction.atomic():
+    with write():
         rows = list(Piece.objects.filter(key__in=on | off))
         changed = [row for row in rows if row.is_bought != (row.key in on)]
         for row in changed:

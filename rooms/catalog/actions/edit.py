@@ -8,14 +8,13 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import transaction
-
 from cutting.errors import Fault
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
 from rooms.catalog.rules.checking import KnownKeys, faults, pairing
 from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 
 
 @dataclass(frozen=True)
@@ -59,7 +58,7 @@ def apply(
     return Merge(change).run(rows_of(with_output_keys(document)))
 
 
-@transaction.atomic
+@write()
 def save_piece(key: str, piece: dict[str, Any], editor: Editor) -> Loaded:
     """Write a piece as the form has it. Refused when somebody else changed it meanwhile."""
     now = document_of(only=key)["pieces"].get(key)
@@ -79,7 +78,7 @@ def newly_unpaired(now: dict[str, Any], piece: dict[str, Any]) -> list[Fault]:
     return [fault for fault in pairing(piece) if fault not in before]
 
 
-@transaction.atomic
+@write()
 def save_cut(key: str, cut: dict[str, Any], editor: Editor) -> Loaded:
     """Write a cut as the form has it. Refused when somebody else changed it meanwhile."""
     row = Cut.objects.select_related("muscle").filter(key=key).first()
@@ -92,7 +91,7 @@ def save_cut(key: str, cut: dict[str, Any], editor: Editor) -> Loaded:
     return apply({**EMPTY, "cuts": {key: cut}}, editor.by_id)
 
 
-@transaction.atomic
+@write()
 def import_document(document: dict[str, Any], by_id: int | None) -> Loaded:
     """Write every piece, cut and muscle a file names; the others stay as they are."""
     return apply(
@@ -100,7 +99,7 @@ def import_document(document: dict[str, Any], by_id: int | None) -> Loaded:
     )
 
 
-@transaction.atomic
+@write()
 def take_out(key: str, by_id: int | None, *, back: bool = False) -> Piece:
     """Take a piece out of use, or bring it back. Its tests keep it."""
     piece = Piece.everything.filter(key=key).first()

@@ -2,15 +2,14 @@
 
 from typing import Any
 
-from django.db import transaction
-
 from cutting.errors import BadDocument
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.rules import checking, shipped
 from rooms.catalog.rules.rows import rows_of
+from rooms.common.writing import write
 
 
-@transaction.atomic
+@write()
 def load_catalog(document: dict[str, Any] | None = None) -> Loaded:
     """Bring the catalog in line with the shipped files, save where the shop has its own.
 

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.counter.models import Kept
 from rooms.shop.rules.dates import said_moment
 
@@ -26,7 +26,7 @@ class Keeping:
     over: str = ""
 
 
-@transaction.atomic
+@write()
 def keep(one: Keeping, by_id: int | None) -> Kept:
     """The plan under its name. The same plan again changes nothing.
 

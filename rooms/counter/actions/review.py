@@ -6,7 +6,6 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
@@ -15,6 +14,7 @@ from cutting.words.plan import moved_pencil
 from cutting.words.price import comfort_words
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
+from rooms.common.writing import write
 from rooms.counter.models import NewCost, Review, ReviewLine
 from rooms.counter.rules.depending import (
     Depending,
@@ -50,7 +50,7 @@ def start_review(
     key = own_key(moving.key)
     if not moving.costs:
         raise BadInput("New costs: there is none; fill in what a piece costs now.")
-    with transaction.atomic():
+    with write():
         again = Review.objects.filter(pk=key).first()
         if again is not None:
             return again
@@ -136,7 +136,7 @@ def open_review(pk: uuid.UUID) -> Review:
     return review
 
 
-@transaction.atomic
+@write()
 def choose_method(pk: uuid.UUID, method: str) -> Review:
     """Propose anew by the other method; ticks stay."""
     if method not in list(Method):
@@ -156,7 +156,7 @@ def choose_method(pk: uuid.UUID, method: str) -> Review:
     return review
 
 
-@transaction.atomic
+@write()
 def tick(pk: uuid.UUID, shown: set[int], ticked: set[int]) -> None:
     """Of the lines a page shows, these are ticked and the others are not."""
     review = open_review(pk)
@@ -164,7 +164,7 @@ def tick(pk: uuid.UUID, shown: set[int], ticked: set[int]) -> None:
     review.lines.filter(pk__in=shown - ticked).update(is_ticked=False)
 
 
-@transaction.atomic
+@write()
 def tick_all(pk: uuid.UUID, *, on: bool) -> None:
     open_review(pk).lines.update(is_ticked=on)
 
@@ -177,7 +177,7 @@ def accept(
     None ticked closes it without a version. Refused, and nothing changes, when a ticked
     product got another price since the review was made. Accepting twice changes nothing.
     """
-    with transaction.atomic():
+    with write():
         done = Review.objects.filter(pk=pk).exclude(closed_at=None).first()
         if done is not None:
             return done.version

@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.documents.writing import write_document
@@ -14,6 +13,7 @@ from rooms.bench.models import Output
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.counter.rules.building import PriceView, price_view
 from rooms.counter.rules.grounds import shaken, with_grounds
 from rooms.counter.rules.lines import PriceRow
@@ -42,7 +42,7 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at: Any = None) -> P
     Raises BadInput when a typed value is wrong, Refused when the proposals are no longer those
     that the page showed. Saving twice changes nothing.
     """
-    with transaction.atomic():
+    with write():
         if rows.test.is_open:
             raise Refused("Prices: the test is still open; finish it first.")
         view = price_view(rows, wish)

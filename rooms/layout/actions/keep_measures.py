@@ -2,12 +2,13 @@
 
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.layout.models import Measured
 from rooms.layout.rules.asking import Asked
 from rooms.layout.rules.shapes import Shape
@@ -51,7 +52,7 @@ def keep_measures(
         by_id=by_id,
     )
     try:
-        with transaction.atomic():
+        with write():
             row.save(force_insert=True)
     except IntegrityError:
         return Measured.objects.get(key=key)

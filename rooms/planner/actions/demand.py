@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.quantities import Weight
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.planner.models import BuyingTerms, Factor, StandingOrder
 from rooms.pricebook.models import Product
 
@@ -49,7 +49,7 @@ class Standing:
     weekday: int
 
 
-@transaction.atomic
+@write()
 def set_standing(asked: Standing, by_id: int | None) -> StandingOrder:
     """From today on. Another one for the same customer, product and day follows the one before."""
     today = timezone.localdate()

@@ -4,10 +4,11 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.planner.models import NextOrder
 
 
@@ -29,7 +30,7 @@ def keep_order(
         made_by_id=by_id,
     )
     try:
-        with transaction.atomic():
+        with write():
             row.save(force_insert=True)
     except IntegrityError:
         return NextOrder.objects.get(key=key)
@@ -41,7 +42,7 @@ def send_order(order_id: int) -> NextOrder:
 
     Raises BadInput where nothing is in it, a newer one was worked out since, or its day has come.
     """
-    with transaction.atomic():
+    with write():
         order = NextOrder.objects.select_for_update().get(pk=order_id)
         if order.is_coming:
             return order
@@ -59,7 +60,7 @@ def send_order(order_id: int) -> NextOrder:
 
 def take_back(order_id: int) -> NextOrder:
     """It does not come after all; twice changes nothing."""
-    with transaction.atomic():
+    with write():
         order = NextOrder.objects.select_for_update().get(pk=order_id)
         if order.is_coming:
             order.taken_back_at = timezone.now()

@@ -7,10 +7,11 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.planner.models import DayPlan
 
 
@@ -41,7 +42,7 @@ def keep_plan(asked: Asked, by_id: int | None) -> DayPlan:
         made_by_id=by_id,
     )
     try:
-        with transaction.atomic():
+        with write():
             row.save(force_insert=True)
     except IntegrityError:
         return DayPlan.objects.get(key=asked.key)
@@ -53,7 +54,7 @@ KINDS = ("hour", "sure", "next", "products", "musts")
 
 def keep_worth(plan_id: int, found: dict[str, Any]) -> DayPlan:
     """What a part of a plan is worth, beside what was worked out before."""
-    with transaction.atomic():
+    with write():
         plan = DayPlan.objects.select_for_update().get(pk=plan_id)
         plan.worth = {**plan.worth, **{kind: found[kind] for kind in KINDS if kind in found}}
         plan.save(update_fields=["worth"])
@@ -65,7 +66,7 @@ def give_to_block(plan_id: int) -> DayPlan:
 
     Raises BadInput when a newer plan of the day was made since.
     """
-    with transaction.atomic():
+    with write():
         plan = DayPlan.objects.select_for_update().get(pk=plan_id)
         newest = DayPlan.objects.filter(day=plan.day).first()
         if newest is not None and newest.pk != plan.pk:

@@ -1,9 +1,9 @@
 """Sales of the till are taken in: a whole file or nothing."""
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.planner.models import Sold
 from rooms.planner.rules.till import TillFile
 
@@ -25,7 +25,7 @@ def take_sales(file: TillFile, by_id: int | None, *, leave_out: bool = False) ->
     if not file.rows:
         raise BadInput("File: no row of a product of the shop; at least one is right.")
     now = timezone.now()
-    with transaction.atomic():
+    with write():
         days = {row.day for row in file.rows}
         known = {
             (one.product_id, one.day, one.hour): one

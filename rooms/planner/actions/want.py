@@ -2,14 +2,13 @@
 
 from decimal import Decimal
 
-from django.db import transaction
-
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.planner.models import Wanted
 from rooms.pricebook.models import Product
 
 
-@transaction.atomic
+@write()
 def want(product: Product, weekday: int, least: Decimal, most: Decimal) -> None:
     """Keep least and most of a product on a day; both 0 takes it off the list."""
     if not 0 <= weekday <= 6:

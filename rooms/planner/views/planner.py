@@ -5,7 +5,6 @@ from datetime import datetime, time, timedelta
 from decimal import Decimal
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -17,6 +16,7 @@ from rooms.catalog.models import Piece, Plan
 from rooms.common import solver
 from rooms.common.errors import BadInput
 from rooms.common.refusals import Told, status_of, told_by
+from rooms.common.writing import write
 from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_plan, keep_worth
 from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
@@ -262,7 +262,7 @@ def wanted_list(request: HttpRequest) -> HttpResponse:
     form = WantedForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
-        with transaction.atomic():
+        with write():
             for weekday in data["weekdays"]:
                 want(data["product"], weekday, data["least"], data["most"])
         return redirect("planner:wanted")

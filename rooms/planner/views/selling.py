@@ -3,7 +3,6 @@
 from decimal import Decimal
 from typing import Any
 
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -15,6 +14,7 @@ from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.refusals import Told
 from rooms.common.tables import LARGEST_FILE, rows_of
+from rooms.common.writing import write
 from rooms.planner.actions.take_sales import take_sales
 from rooms.planner.actions.want import want
 from rooms.planner.models import WEEKDAYS
@@ -65,7 +65,7 @@ def _put_on_the_list(weekday: int, factor: Decimal) -> None:
     known = [(line.product, line.proposal) for line in lines if line.proposal]
     if not known:
         raise BadInput("List: nothing is proposed for this day yet.")
-    with transaction.atomic():
+    with write():
         for product, proposal in known:
             want(product, weekday, proposal.least, proposal.most)
 

@@ -4,12 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.db import transaction
 from simple_history.utils import bulk_create_with_history
 
 from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
+from rooms.common.writing import write
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product, Version
 from rooms.shop.rules.current import house
@@ -43,7 +43,7 @@ def take_products(
 ) -> Taken:
     """All of them or none. The same rows again make nothing."""
     _one_each(rows)
-    with transaction.atomic():
+    with write():
         there = {
             product.cut_id: product.name
             for product in Product.objects.filter(cut__in=[row.cut for row in rows])

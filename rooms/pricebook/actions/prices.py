@@ -7,7 +7,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -15,6 +14,7 @@ from cutting.prices.margins import retail_price
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput
 from rooms.common.numbers import next_numbers
+from rooms.common.writing import write
 from rooms.pricebook.models import Price, Product, Version
 from rooms.shop.rules.dates import said_day
 
@@ -66,7 +66,7 @@ def set_prices(prices: Sequence[NewPrice], origin: Origin, at: Any = None) -> Ve
             raise BadInput(f"{bad}.") from bad
     now = at or timezone.now()
     day = effective_day(origin.effective_on, timezone.localtime(now).date())
-    with transaction.atomic():
+    with write():
         holding = Price.objects.current(day, products=[p.product.pk for p in prices])
         current = {price.product_id: price for price in holding}
         made = [

@@ -4,10 +4,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.pricebook.models import NeighbourPrice, Product
 from rooms.shop.rules.dates import said_day
 from rooms.staff.models import Person
@@ -16,7 +17,7 @@ from rooms.staff.models import Person
 def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> Product:
     """Write the cleaned fields of a product form; its history keeps who changed what."""
     adders = data.pop("adders", None)
-    with transaction.atomic():
+    with write():
         for name, value in data.items():
             setattr(product, name, value)
         product._history_user = Person.objects.filter(pk=by_id).first()
@@ -31,7 +32,7 @@ def save_row(row: Any, data: dict[str, Any]) -> Any:
     for name, value in data.items():
         setattr(row, name, value)
     try:
-        with transaction.atomic():
+        with write():
             row.save()
     except IntegrityError:
         taken = data.get("name") or data.get("code")

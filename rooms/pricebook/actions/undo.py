@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import Refused
+from rooms.common.writing import write
 from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.models import Price, Version
 
@@ -25,7 +25,7 @@ def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
     Products whose price another version has changed since, and products that had no price
     before, are left as they are and named. Undoing twice changes nothing.
     """
-    with transaction.atomic():
+    with write():
         again = Version.objects.filter(undoes=version).first()
         if again is not None:
             return Undone(again, [])

@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
+from rooms.common.writing import write
 from rooms.shop.models import Shop
 from rooms.shop.rules.consequences import Consequence, consequences
 from rooms.shop.rules.current import forget, house
@@ -50,7 +51,7 @@ def change(values: dict[str, Any], changer: Changer) -> House:
     Raises BadInput for what would falsify a record, Asked for what must be agreed to,
     ChangedMeanwhile when another manager was faster.
     """
-    with transaction.atomic():
+    with write():
         row = Shop.objects.select_for_update().first()
         now = House() if row is None else House.of(row)
         wanted = replace(now, **values)
@@ -74,7 +75,7 @@ def _write(wanted: House, by_id: int | None) -> None:
     must_fit(row)
     row._history_user = Person.objects.filter(pk=by_id).first()
     try:
-        with transaction.atomic():
+        with write():
             row.save()
     except IntegrityError:
         raise ChangedMeanwhile(FIRST_TWICE) from None

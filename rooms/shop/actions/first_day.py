@@ -1,9 +1,9 @@
 """How far the first day has come: looked through, put aside, taken up again, over."""
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.shop.actions.change import Changer, change
 from rooms.shop.models import FirstDayMark
 from rooms.shop.rules.current import house
@@ -16,7 +16,7 @@ def note(step: str, kind: str, by_id: int | None) -> None:
     """Mark a step. The same mark twice is one."""
     if step not in ALL:
         raise BadInput(f"Step: “{step}”; one of those shown is right.")
-    with transaction.atomic():
+    with write():
         if standing().get(step) != kind:
             FirstDayMark.objects.create(step=step, kind=kind, at=timezone.now(), by_id=by_id)
 

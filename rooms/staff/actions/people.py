@@ -3,10 +3,10 @@
 from typing import Any
 
 from django.contrib.auth.hashers import make_password
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.staff.models import Person, Turn
 
 UNUSABLE = "!"
@@ -25,7 +25,7 @@ def managers() -> Any:
 
 def make_first_manager(name: str, username: str, password: str) -> Person:
     """Only while the shop has no manager with a password. Raises Refused afterwards."""
-    with transaction.atomic():
+    with write():
         if has_manager():
             raise Refused("The shop has a manager already; log in, or ask them.")
         person = Person.objects.filter(username=username).first() or Person(username=username)
@@ -41,7 +41,7 @@ def save_person(person: Person, by: Person, *, pin: str = "", password: str = ""
     A new PIN or password replaces the old; empty leaves it. Somebody made inactive has stepped
     away from every block.
     """
-    with transaction.atomic():
+    with write():
         if pin:
             person.pin = make_password(pin)
         if password:

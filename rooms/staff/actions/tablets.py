@@ -4,10 +4,10 @@ import secrets
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.staff.block import hashed
 from rooms.staff.models import Tablet, Turn
 
@@ -30,7 +30,7 @@ def enrol(name: str, by_id: int | None) -> tuple[Tablet, str]:
 
 def withdraw(tablet_id: UUID, by: Any) -> Tablet:
     """From now on the tablet opens nothing; whoever stood there has stepped away."""
-    with transaction.atomic():
+    with write():
         tablet = Tablet.objects.filter(pk=tablet_id).first()
         if tablet is None:
             raise BadInput("Tablet: there is no such tablet.")

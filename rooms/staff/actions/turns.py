@@ -1,11 +1,11 @@
 """Stepping up to the block with a PIN, and away from it."""
 
 from django.contrib.auth import authenticate
-from django.db import transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.staff import lockout
 from rooms.staff.models import Person, Tablet, Turn
 
@@ -38,7 +38,7 @@ def step_up(request: HttpRequest, tablet: Tablet | None, person_id: int, pin: st
             raise BadInput(f"{person} has no PIN yet; a manager gives one under People.")
         raise BadInput(f"PIN: that is not {person}'s; try again.")
     lockout.forget(request.counted_as)
-    with transaction.atomic():
+    with write():
         Tablet.objects.select_for_update().get(pk=tablet.pk)  # one at a time at a tablet
         now = timezone.now()
         Turn.objects.filter(tablet=tablet, until=None).update(until=now)
