@@ -148,6 +148,10 @@ class Bag(models.Model):
     lot_key = LotKeyField(blank=True, default="")
     grade = models.CharField(max_length=30, blank=True)
     country = models.CharField(max_length=60, blank=True)
+    born = models.CharField(max_length=2, blank=True)
+    raised = models.CharField(max_length=2, blank=True)
+    slaughtered = models.CharField(max_length=2, blank=True)
+    """Countries of its life as the supplier's papers say, by ISO 3166-1: 7 CFR 65. All three or none."""
     pieces_inside = models.PositiveSmallIntegerField(default=1)
     weight_value = PlainDecimalField()
     weight_unit = models.CharField(max_length=2, choices=UNITS)

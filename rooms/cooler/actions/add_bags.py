@@ -6,12 +6,12 @@ from datetime import date
 from decimal import Decimal
 from uuid import UUID, uuid5
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.quantities import ZERO
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import too_long
+from rooms.common.writing import write
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode
 from rooms.cooler.rules.codes import is_gtin
 from rooms.cooler.rules.days import set_days
@@ -45,7 +45,7 @@ def add_bags(
     refused.
     """
     new = _keyed(new, page_key)
-    with transaction.atomic():
+    with write():
         delivery = open_delivery(delivery_id)
         if file is not None and (was := DeliveryFile.objects.filter(digest=file.digest).first()):
             raise Refused(

@@ -4,13 +4,13 @@ from dataclasses import dataclass
 from decimal import Decimal
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.cooler.receiving import differences, spread, totals
 from cutting.quantities import ZERO, Unit
 from cutting.words.cooler import limit_words
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.rules.deliveries import open_delivery, unit_of
 from rooms.shop.rules.current import house
@@ -39,7 +39,7 @@ def close_delivery(delivery_id: UUID, check: Check, by_id: int | None) -> Delive
     Above the limit it needs a reason and somebody who signs (FDA Food Code 3-202.11); where the
     invoice disagrees it needs a reason.
     """
-    with transaction.atomic():
+    with write():
         delivery = open_delivery(delivery_id)
         bags = list(delivery.bags.exclude(state=Bag.State.BACK).select_related("piece"))
         if not bags:

@@ -2,11 +2,11 @@
 
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.cooler.models import HoldLifted, LotHold
 from rooms.cooler.rules.held import holds_now
 from rooms.shop.rules.dates import said_moment
@@ -20,7 +20,7 @@ def hold_lot(key: UUID, lot: str, reason: str, by_id: int | None) -> LotHold:
     name, words = " ".join(lot.split())[:60], _reason(reason, "why it is held")
     if not lot_key(name):
         raise BadInput("Lot: it is empty; the supplier's lot is right.")
-    with transaction.atomic():
+    with write():
         already = LotHold.objects.filter(key=key).first()
         if already is not None:
             return already
@@ -38,7 +38,7 @@ def lift_hold(key: UUID, hold_id: int, reason: str, by_id: int | None) -> HoldLi
     Raises BadInput for an empty reason, Refused where somebody lifted it already.
     """
     words = _reason(reason, "why it may go on")
-    with transaction.atomic():
+    with write():
         already = HoldLifted.objects.filter(key=key).first()
         if already is not None:
             return already

@@ -3,12 +3,13 @@
 from datetime import datetime
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
+from rooms.cooler.rules.days import keep_days
 from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.one_bag import known_bag
 
@@ -24,7 +25,7 @@ def leave(
     reason = " ".join(reason.split())[:250]
     if not reason:
         raise BadInput("Reason: it is empty; write why the bag leaves.")
-    with transaction.atomic():
+    with write():
         bag = known_bag(bag_id)
         goes_out(bag, state, at)
         note_event(bag, state, f"{LEAVING[Bag.State(state)]}: {reason}", by_id, at)
@@ -41,7 +42,7 @@ def open_for_grinding(bag_id: UUID, by_id: int | None) -> Bag:
 
     Raises Refused where it is not there any more, past its end, or held.
     """
-    with transaction.atomic():
+    with write():
         bag = known_bag(bag_id)
         if bag.state != Bag.State.IN:
             raise Refused("This bag is not in the cooler any more; look at the page again.")
@@ -53,10 +54,11 @@ def open_for_grinding(bag_id: UUID, by_id: int | None) -> Bag:
     return bag
 
 
-def not_ground(bag_id: UUID, by_id: int | None) -> None:
-    """A bag that was put into a tub by mistake is in the cooler again, as it was."""
-    with transaction.atomic():
+def return_to_cooler(bag_id: UUID, why: str, by_id: int | None) -> None:
+    """A bag that left by mistake is in the cooler again, with the days of what it lived through since."""
+    with write():
         bag = Bag.objects.select_for_update().get(pk=bag_id)
         bag.state, bag.left_at = Bag.State.IN, None
         bag.save(update_fields=["state", "left_at"])
-        note_event(bag, "back", "put into a tub by mistake; back in the cooler", by_id, None)
+        keep_days(Bag.objects.filter(pk=bag_id))
+        note_event(bag, "back", f"{why}; back in the cooler"[:300], by_id, None)

@@ -1,17 +1,17 @@
 """A product code gets its piece, and its bags with it."""
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.cooler.models import Bag, BagEvent, ProductCode
 from rooms.cooler.rules.days import keep_days
 
 
 def name_code(gtin: str, piece: Piece, by_id: int | None) -> int:
     """Say what a product code stands for; its bags without a piece get it. Returns how many."""
-    with transaction.atomic():
+    with write():
         code = ProductCode.objects.filter(gtin=gtin).first()
         if code is None:
             raise BadInput(f"Product code: {gtin} never came; one of the list is right.")

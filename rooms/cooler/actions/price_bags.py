@@ -3,10 +3,10 @@
 from decimal import Decimal
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.cooler.models import BagEvent
 from rooms.cooler.rules.deliveries import open_delivery
 
@@ -17,7 +17,7 @@ def price_bags(delivery_id: UUID, amount: Decimal, per: str, by_id: int | None) 
         raise BadInput(f"Unit: “{per}”; lb or kg is right.")
     if not 0 < amount <= 10000:
         raise BadInput(f"Price: {amount}; above 0 is right.")
-    with transaction.atomic():
+    with write():
         delivery = open_delivery(delivery_id)
         bags = list(delivery.bags.filter(price_amount=None))
         delivery.bags.filter(price_amount=None).update(price_amount=amount, price_per=per)

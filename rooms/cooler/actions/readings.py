@@ -2,12 +2,12 @@
 
 from datetime import datetime, timedelta
 
-from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
 from cutting.cooler import temperature as core
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.cooler.models import Excursion, Reading
 from rooms.cooler.rules.days import keep_warm_days
 from rooms.shop.rules.current import house
@@ -18,7 +18,7 @@ COLDEST, WARMEST = -40000, 60000
 AHEAD = timedelta(minutes=2)
 
 
-@transaction.atomic
+@write()
 def take_reading(
     at: datetime, value: int | None, by_id: int | None = None, *, is_manual: bool = False
 ) -> Reading:

@@ -6,11 +6,11 @@ from datetime import date
 from decimal import Decimal
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.quantities import ZERO, Weight
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags, set_days
@@ -34,7 +34,7 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
 
     It keeps the trace of the first, and never outlives it: the first one's end is its use-by.
     """
-    with transaction.atomic():
+    with write():
         already = Bag.objects.filter(pk=rest.key).first()
         if already is not None:
             return already

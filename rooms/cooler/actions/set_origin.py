@@ -2,9 +2,8 @@
 
 from uuid import UUID
 
-from django.db import transaction
-
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.codes import country_named
@@ -16,7 +15,7 @@ def set_origin(bag_id: UUID, country: str, by_id: int | None) -> Bag:
     country = country_named(country)
     if not 0 < len(country) <= 60:
         raise BadInput("Country of origin: its name is right, at most 60 letters.")
-    with transaction.atomic():
+    with write():
         bag = known_bag(bag_id)
         if bag.country != country:
             bag.country = country

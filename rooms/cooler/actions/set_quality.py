@@ -4,9 +4,8 @@ from collections.abc import Collection, Sequence
 from datetime import datetime
 from uuid import UUID
 
-from django.db import transaction
-
 from cutting.cooler.quality import Damage
+from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.one_bag import known_bag
@@ -21,7 +20,7 @@ def set_quality(
     at: datetime | None = None,
 ) -> Bag:
     """What the bag looks like now. Saying the same twice changes nothing."""
-    with transaction.atomic():
+    with write():
         bag = known_bag(bag_id, must_be_in=False)
         seen = [kind.value for kind in Damage if kind.value in damage]
         if (bag.damage, bag.marbling, bag.claims) != (seen, marbling, claims):

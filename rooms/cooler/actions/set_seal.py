@@ -3,9 +3,8 @@
 from datetime import datetime
 from uuid import UUID
 
-from django.db import transaction
-
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag, Seal
 from rooms.cooler.rules.one_bag import known_bag
@@ -15,7 +14,7 @@ def set_seal(bag_id: UUID, seal: str, by_id: int | None, at: datetime | None = N
     """What the seal looks like now. Saying the same twice changes nothing."""
     if seal not in Seal.values:
         raise BadInput(f"Seal: “{seal}”; {', '.join(Seal.values)} are right.")
-    with transaction.atomic():
+    with write():
         bag = known_bag(bag_id)
         if bag.seal != seal:
             bag.seal = seal

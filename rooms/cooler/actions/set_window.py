@@ -1,15 +1,14 @@
 """The shop's own ageing window of a piece."""
 
-from django.db import transaction
-
 from cutting.cooler.ageing import Window
 from rooms.catalog.models import Piece
+from rooms.common.writing import write
 from rooms.cooler.models import AgeWindow, Bag
 from rooms.cooler.rules.days import keep_days
 from rooms.cooler.rules.windows import usual
 
 
-@transaction.atomic
+@write()
 def set_window(piece: Piece, window: Window) -> None:
     """Keep the shop's window; the one that ships for the piece takes the shop's back."""
     if window == usual(piece):

@@ -4,13 +4,13 @@ import uuid
 from dataclasses import dataclass
 from datetime import datetime
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.quantities import ZERO
 from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
 from rooms.common.numbers import next_numbers
+from rooms.common.writing import write
 from rooms.cooler.models import Delivery
 
 
@@ -28,7 +28,7 @@ def start_delivery(header: Header, by_id: int | None, at: datetime | None = None
     """A new open delivery. Repeating the same one returns it."""
     if not header.supplier.strip():
         raise BadInput("Supplier: it is empty; the name on the invoice is right.")
-    with transaction.atomic():
+    with write():
         already = Delivery.objects.filter(pk=header.key).first()
         if already is not None:
             return already

@@ -2,9 +2,8 @@
 
 from uuid import UUID
 
-from django.db import transaction
-
 from cutting.quantities import Weight
+from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.deliveries import claim_of
@@ -13,7 +12,7 @@ from rooms.cooler.rules.one_bag import known_bag
 
 def weigh_again(bag_id: UUID, own: Weight, by_id: int | None) -> Bag:
     """The bag on the shop's own scale, unopened: the base of a short-weight claim."""
-    with transaction.atomic():
+    with write():
         bag = known_bag(bag_id)
         bag.own_value, bag.own_unit = own.value, own.unit.value
         bag.save(update_fields=["own_value", "own_unit"])

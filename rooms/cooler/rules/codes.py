@@ -40,3 +40,11 @@ def country_named(text: str) -> str:
     except LookupError:
         return text
     return str(getattr(found, "common_name", found.name))
+
+
+def letters_of(country: str) -> str:
+    """Return the two letters of ISO 3166-1; empty for a name that is none."""
+    try:
+        return str(countries.lookup(country).alpha_2) if country else ""
+    except LookupError:
+        return ""

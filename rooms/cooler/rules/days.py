@@ -9,13 +9,13 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from cutting.cooler import ageing
 from cutting.cooler.temperature import Excursion as CoreExcursion
 from cutting.cooler.temperature import above
+from rooms.common.writing import write
 from rooms.cooler.models import Bag, Excursion
 from rooms.cooler.rules.windows import repacked, windows
 
@@ -70,7 +70,7 @@ def set_days(bags: Iterable[Bag]) -> list[Bag]:
     return bags
 
 
-@transaction.atomic
+@write()
 def keep_days(bags: QuerySet[Bag]) -> None:
     """Write the days of these bags anew, where they moved."""
     rows = list(bags.select_related("piece"))
