@@ -17,6 +17,7 @@ from cutting.labels.tray_label import (
     label_codes,
     label_text,
     net_weight,
+    price_of_pack,
     total_price,
 )
 from cutting.quantities import Weight
@@ -44,13 +45,21 @@ def read_label(data: Any) -> TrayLabel:
     country = _checked(read, top, "country", country_number)
     claim = read.text(top, "origin_claim", "$") if "origin_claim" in top else ""
     tenderized, frozen = (read.flag(top, key, "$") for key in ("tenderized", "frozen_before"))
-    ingredients = _ingredients(read, top)
+    ingredients = _names(read, top, "ingredients")
+    allergens = _names(read, top, "allergens")
+    origin, nutrition = (
+        read.text(top, key, "$") if key in top else "" for key in ("origin", "nutrition")
+    )
+    fixed = read.decimal(top, "fixed_total", "$", "above 0") if "fixed_total" in top else None
     code, link = _store_code(read, top, product), _link(read, top)
     if gross is not None and tare is not None and division is not None:
         _try(read, lambda: net_weight(gross, tare, division))
     if read.faults or not (product and gross and tare and division and packed_on and sell_by):
         raise BadDocument(tuple(read.faults))
-    _try(read, lambda: total_price(product.price, net_weight(gross, tare, division)))
+    if fixed is None:
+        _try(read, lambda: total_price(product.price, net_weight(gross, tare, division)))
+    else:
+        _fixed(read, fixed, product, net_weight(gross, tare, division))
     label = TrayLabel(
         product,
         gross,
@@ -69,6 +78,11 @@ def read_label(data: Any) -> TrayLabel:
         frozen,
         code,
         link,
+        allergens,
+        origin,
+        nutrition,
+        fixed,
+        str(top["currency"]),
     )
     if not read.faults:
         _try(read, lambda: label_codes(label))
@@ -148,15 +162,31 @@ def _checked(read: Reader, top: dict[str, Any], key: str, check: Callable[[str],
     return text
 
 
-def _ingredients(read: Reader, top: dict[str, Any]) -> tuple[str, ...]:
-    if "ingredients" not in top:
+def _fixed(read: Reader, total: Decimal, product: Product, net: Weight) -> None:
+    """The unit price of a pack with a fixed total is the one that follows from it."""
+    try:
+        right = price_of_pack(total, net, product.price.per)
+    except BadValue as bad:
+        read.fault("$.fixed_total", bad.wrong, bad.right)
+        return
+    if right.amount != product.price.amount:
+        path, wrong = (
+            "$.product.price.amount",
+            f"{product.price.amount:f} is not {total:f} for {net}",
+        )
+        read.fault(path, wrong, f'"{right.amount:f}" is right')
+
+
+def _names(read: Reader, top: dict[str, Any], key: str) -> tuple[str, ...]:
+    """A list of texts; a fault in one of them is told at its place."""
+    if key not in top:
         return ()
-    path = "$.ingredients"
-    rows = read.list(top["ingredients"], path)
+    path = f"$.{key}"
+    rows = read.list(top[key], path)
     if len(rows) > MOST_INGREDIENTS:
         read.fault(path, f"{len(rows)} of them", f"at most {MOST_INGREDIENTS} are right")
         return ()
-    return tuple(read.text({str(i): row}, str(i), path) for i, row in enumerate(rows))
+    return tuple(read.text_at(row, f"{path}[{i}]") for i, row in enumerate(rows))
 
 
 def _store_code(read: Reader, top: dict[str, Any], product: Product | None) -> StoreCode | None:

@@ -65,10 +65,16 @@ class Reader:
         return []
 
     def text(self, holder: dict[str, Any], key: str, path: str, *, empty: bool = False) -> str:
-        value = holder.get(key)
         path = f"{path}.{key}"
+        if key not in holder:
+            self.fault(path, "is missing", "text in quotes is right")
+            return ""
+        return self.text_at(holder[key], path, empty=empty)
+
+    def text_at(self, value: Any, path: str, *, empty: bool = False) -> str:
+        """As `text`, of something that stands at `path` itself."""
         if not isinstance(value, str):
-            self.fault(path, what(value, key in holder), "text in quotes is right")
+            self.fault(path, what(value), "text in quotes is right")
         elif not empty and not value.strip():
             self.fault(path, "is empty", "a name is right")
         elif len(value) > LONGEST_NAME:

@@ -9,9 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from itertools import product
 
+from cutting.drawing.icons import ICONS, Icon
 from cutting.drawing.lettering import shorten, text_width
-from cutting.labels.tray_label import Lines
+from cutting.labels.tray_label import NET, Lines
 
 DOTS = 8
 """A millimetre: 203 dots an inch."""
@@ -144,23 +146,70 @@ def wrapped(text: str, size: float, room: float) -> list[str]:
     return lines
 
 
+HANDLING = "safe handling instructions"
+
+
 def label_picture(lines: Lines, symbols: Sequence[Symbol], stock: Stock) -> LabelPicture:
-    """The picture of one label. `symbols`: as they are to stand, from the left."""
+    """The picture of one label. `symbols`: as they are to stand, from the left.
+
+    What a rule asks for goes before what the shop adds; the codes give way to it as far as they can be
+    read. What does not fit is named in `left_out`: a duty there needs a label of its own.
+    """
+    roomy, compact = (_whole(lines, symbols, stock, is_small=small) for small in (False, True))
+    return compact if duties_left(lines, roomy) and not duties_left(lines, compact) else roomy
+
+
+def duties_left(lines: Lines, picture: LabelPicture) -> list[str]:
+    """Return what a rule asks for and did not fit on this label."""
+    duties = {name for name, _ in lines.duties} | {HANDLING}
+    return [name for name in picture.left_out if name in duties]
+
+
+def second_picture(lines: Lines, stock: Stock, names: Sequence[str]) -> LabelPicture:
+    """The label beside the first, with the duties that did not fit there."""
     page = _Page(SIZES[stock])
     own = page.size
-    for text in wrapped(lines.name, own.name, page.room)[:2]:
-        page.line(text, own.name, bold=True)
+    page.line(lines.name, own.figure * 0.8, bold=True)
+    foot = _foot(page, lines)
+    bottom = own.height - MARGIN - (own.small * LEADING if foot else 0)
+    left_out = _duties(page, [one for one in lines.duties if one[0] in names], bottom)
+    if HANDLING in names and not _handling(page, lines.handling, bottom):
+        left_out.append(HANDLING)
+    return LabelPicture(own.width, own.height, tuple(page.words), tuple(page.bars), tuple(left_out))
+
+
+def carries_handling(texts: Sequence[str], stock: Stock) -> bool:
+    """Return whether safe handling fits on a label of its own of this stock: without it no raw meat is
+    labeled (9 CFR 317.2(l))."""
+    page = _Page(SIZES[stock])
+    page.line("A", page.size.figure * 0.8, bold=True)
+    return _handling(page, texts, page.size.height - MARGIN - page.size.small * LEADING)
+
+
+def _whole(
+    lines: Lines, symbols: Sequence[Symbol], stock: Stock, *, is_small: bool
+) -> LabelPicture:
+    """The label with name and codes as large as there is room, or smaller, so that more fits."""
+    page = _Page(SIZES[stock])
+    own = page.size
+    name, flag_size = (own.name * 0.8, own.small) if is_small else (own.name, own.small * 1.2)
+    for text in wrapped(lines.name, name, page.room)[:2]:
+        page.line(text, name, bold=True)
     page.line(" · ".join(lines.under), own.small * 1.15)
     for flag in lines.flags:
-        for text in wrapped(flag, own.small * 1.2, page.room):
-            page.line(text, own.small * 1.2, bold=True)
+        for text in wrapped(flag, flag_size, page.room):
+            page.line(text, flag_size, bold=True)
     page.rule()
     _figures(page, lines)
     _dates(page, lines)
     page.rule()
     foot = _foot(page, lines)
     bottom = own.height - MARGIN - (own.small * LEADING if foot else 0)
-    left_out = [*_codes(page, symbols, bottom), *_small_print(page, lines, bottom)]
+    left_out = _codes(page, symbols, bottom, is_small=is_small)
+    left_out += _duties(page, lines.duties, bottom)
+    if not _handling(page, lines.handling, bottom):
+        left_out.append(HANDLING)
+    left_out += _small_print(page, lines.facts, bottom)
     return LabelPicture(own.width, own.height, tuple(page.words), tuple(page.bars), tuple(left_out))
 
 
@@ -180,7 +229,7 @@ def _figures(page: _Page, lines: Lines) -> None:
     """Net, price, total side by side; the total the largest."""
     own = page.size
     shares = ((0.0, 0.27), (0.29, 0.34), (0.65, 0.35))
-    cells = (("Net", lines.net), ("Price", lines.price), ("Total", lines.total))
+    cells = ((NET, lines.net), ("Price", lines.price), ("Total", lines.total))
     sizes = (own.figure, own.figure, own.total)
     tallest, top = own.total, page.y
     for (start, share), (caption, value), size in zip(shares, cells, sizes, strict=True):
@@ -211,12 +260,14 @@ def _dates(page: _Page, lines: Lines) -> None:
     page.y += size * 0.3
 
 
-def _codes(page: _Page, symbols: Sequence[Symbol], bottom: float) -> list[str]:
+def _codes(
+    page: _Page, symbols: Sequence[Symbol], bottom: float, *, is_small: bool = False
+) -> list[str]:
     """Side by side from the left, the last at the right edge, in whole dots; as large as there is room.
     What does not fit is named."""
     for some in (list(symbols), *([one] for one in symbols if len(symbols) > 1)):
-        for tall in (page.size.bars, LEAST_BARS):
-            for dots in range(COARSEST, FINEST - 1, -1):
+        for tall in (page.size.bars, LEAST_BARS)[is_small:]:
+            for dots in range(FINEST if is_small else COARSEST, FINEST - 1, -1):
                 deep = max((_depth(one, dots, tall, page.size) for one in some), default=0.0)
                 if _width(some, dots) <= page.room and _on_dot(page.y) + deep <= bottom:
                     _draw_codes(page, some, dots, tall)
@@ -266,24 +317,127 @@ def _on_dot(value: float) -> float:
     return round(value * DOTS) / DOTS
 
 
-def _small_print(page: _Page, lines: Lines, bottom: float) -> list[str]:
-    """Facts and storage, then safe handling in letters that the rule asks for; what does not fit is
-    named."""
-    groups = [
-        *((fact, (fact,), SMALLEST) for fact in lines.facts),
-        ("storage", (lines.storage,), SMALLEST),
-        ("safe handling instructions", lines.handling, SMALLEST_HANDLING),
+def _duties(page: _Page, duties: Sequence[tuple[str, str]], bottom: float) -> list[str]:
+    """Lines that a rule asks for; those that do not fit are named."""
+    return [name for name, text in duties if not _paragraph(page, text, bottom)]
+
+
+def _small_print(page: _Page, facts: Sequence[str], bottom: float) -> list[str]:
+    """What the shop adds, while there is room; what does not fit is named."""
+    return [fact for fact in facts if not _paragraph(page, fact, bottom)]
+
+
+def _paragraph(page: _Page, text: str, bottom: float) -> bool:
+    size = _largest((text,), SMALLEST, page.size.small, page.room, bottom - page.y)
+    if size is None:
+        return False
+    for part in wrapped(text, size, page.room):
+        page.line(part, size)
+    return True
+
+
+INSET, ICON_GAP = 1.2, 1.2
+ICON_SIDES = (6.0, 4.0)
+"""Millimetres of a picture of safe handling, the larger where there is room; whole dots of the printer."""
+HEADING = 1.2
+"""Its heading, by the size of its text."""
+
+
+def _handling(page: _Page, texts: Sequence[str], bottom: float) -> bool:
+    """Safe handling in a border: heading, text, and each rule beside its picture, in letters that 9 CFR
+    317.2(l) asks for. False where even the smallest do not fit."""
+    size = max(page.size.small, SMALLEST_HANDLING)
+    while size >= SMALLEST_HANDLING:
+        for icon, columns in product(ICON_SIDES, (2, 1)):
+            box = _Box(page, texts, size, columns, icon)
+            if page.y + box.height <= bottom:
+                box.draw()
+                return True
+        size = round(size - 0.1, 2)
+    return False
+
+
+class _Box:
+    """The box of safe handling at one size and in so many columns."""
+
+    def __init__(
+        self, page: _Page, texts: Sequence[str], size: float, columns: int, icon: float
+    ) -> None:
+        self.page, self.size, self.columns, self.icon = page, size, columns, icon
+        self.heading, preamble, *rules = texts
+        self.preamble = wrapped(preamble, size, page.room - 2 * INSET)
+        self.cell = (page.room - 2 * INSET - (columns - 1) * GAP) / columns
+        beside = self.cell - icon - ICON_GAP
+        self.rules = [wrapped(text, size, beside) for text in rules]
+
+    @property
+    def leading(self) -> float:
+        return self.size * LEADING
+
+    def _rows(self) -> list[list[int]]:
+        numbers = list(range(len(self.rules)))
+        return [numbers[at : at + self.columns] for at in range(0, len(numbers), self.columns)]
+
+    def _tall(self, row: Sequence[int]) -> float:
+        return max(self.icon, *(len(self.rules[one]) * self.leading for one in row)) + GAP / 2
+
+    @property
+    def height(self) -> float:
+        text = (HEADING + len(self.preamble)) * self.leading
+        return text + sum(self._tall(row) for row in self._rows()) + 2 * INSET + GAP
+
+    def draw(self) -> None:
+        page, top = self.page, self.page.y + GAP / 2
+        y = top + INSET
+        big = self.size * HEADING
+        middle = page.size.width / 2
+        page.words.append(
+            Words(middle, round(y + big, 2), round(big, 2), self.heading, True, "middle")
+        )
+        y += HEADING * self.leading
+        y = self._text(MARGIN + INSET, y, self.preamble)
+        for row in self._rows():
+            for place, one in enumerate(row):
+                x = MARGIN + INSET + place * (self.cell + GAP)
+                page.bars += _icon(ICONS[one], x, y, self.icon)
+                self._text(x + self.icon + ICON_GAP, y, self.rules[one])
+            y += self._tall(row)
+        page.bars += _border(MARGIN, top, page.room, y + INSET - top)
+        page.y = y + INSET + GAP / 2
+
+    def _text(self, x: float, y: float, lines: Sequence[str]) -> float:
+        for line in lines:
+            self.page.words.append(
+                Words(round(x, 2), round(y + self.size, 2), round(self.size, 2), line)
+            )
+            y += self.leading
+        return y
+
+
+def _icon(icon: Icon, x: float, y: float, side: float) -> list[Bar]:
+    """A picture as bars; its dots are whole dots of the printer."""
+    dot = side / icon.side
+    left, top = _on_dot(x), _on_dot(y)
+    return [
+        Bar(
+            round(left + bx * dot, 4),
+            round(top + by * dot, 4),
+            round(width * dot, 4),
+            round(dot, 4),
+        )
+        for bx, by, width in icon.runs
     ]
-    left_out = []
-    for name, texts, least in groups:
-        size = _largest(texts, least, page.size.small, page.room, bottom - page.y)
-        if size is None:
-            left_out.append(name)
-            continue
-        for at, text in enumerate(texts):
-            for part in wrapped(text, size, page.room):
-                page.line(part, size, bold=len(texts) > 1 and at == 0)
-    return left_out
+
+
+def _border(x: float, y: float, wide: float, tall: float) -> list[Bar]:
+    thick = 2 * DOT
+    x, y, wide, tall = (_on_dot(one) for one in (x, y, wide, tall))
+    return [
+        Bar(x, y, wide, thick),
+        Bar(x, y + tall - thick, wide, thick),
+        Bar(x, y, thick, tall),
+        Bar(x + wide - thick, y, thick, tall),
+    ]
 
 
 def _largest(

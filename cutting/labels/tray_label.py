@@ -23,6 +23,8 @@ from cutting.labels.codes import (
 )
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, tray_sticker, working
 
+NET = "Net wt."
+"""9 CFR 317.2(h). Value from memory."""
 STORAGE = "Keep refrigerated at 40 °F (4 °C) or below."
 SAFE_HANDLING = (
     "Safe handling instructions",
@@ -75,6 +77,13 @@ class TrayLabel:
     frozen_before: bool = False
     code: StoreCode | None = None
     link: str = ""
+    allergens: tuple[str, ...] = ()
+    origin: str = ""
+    """The line of 7 CFR 65, as `labels.origin` words it."""
+    nutrition: str = ""
+    fixed_total: Decimal | None = None
+    """The pack is sold for so much, whatever it weighs; the product's price is what follows from it."""
+    currency: str = ""
 
     @property
     def net(self) -> Weight:
@@ -82,6 +91,8 @@ class TrayLabel:
 
     @property
     def total(self) -> Decimal:
+        if self.fixed_total is not None:
+            return self.fixed_total
         return total_price(self.product.price, self.net)
 
 
@@ -114,6 +125,31 @@ def total_price(price: UnitPrice, net: Weight) -> Decimal:
     return total
 
 
+def price_of_pack(total: Decimal, net: Weight, per: Unit) -> UnitPrice:
+    """Return the price of a unit that follows from a pack's fixed total, half up to the cent.
+
+    A random-weight pack tells net weight, unit price and total, also where the total is fixed: NIST HB 130,
+    uniform packaging and labeling (value from memory). Raises BadValue for nothing.
+    """
+    if total <= ZERO:
+        raise BadValue("total", f"{total:f}", "a total over 0 is right")
+    with working():
+        amount = round_half_up(total / net.to(per))
+    if amount <= ZERO:
+        raise BadValue("total", f"{total:f} for {net}", "more than half a cent a unit is right")
+    return UnitPrice(amount, per)
+
+
+MONEY_SIGNS = {"USD": "$", "CAD": "$", "AUD": "$", "NZD": "$", "GBP": "£", "EUR": "€"}
+
+
+def with_sign(amount: Decimal, currency: str) -> str:
+    """Return an amount as a label tells it: "$11.15", "CHF 11.15"."""
+    if not currency:
+        return f"{amount:f}"
+    return f"{MONEY_SIGNS.get(currency, f'{currency} ')}{amount:f}"
+
+
 def per_other_unit(price: UnitPrice) -> UnitPrice:
     """The same price a kg where it is a lb, and a lb where it is a kg, to the cent."""
     other = Unit.KG if price.per in (Unit.LB, Unit.OZ) else Unit.LB
@@ -135,9 +171,10 @@ class Lines:
     packed: str
     sell_by: str
     lot: str
+    duties: tuple[tuple[str, str], ...]
+    """What a rule asks for, each with its name: ingredients, allergens, country, nutrition, storage."""
     facts: tuple[str, ...]
-    """Ingredients, claims, what the shop adds: lean, nutrition, cooking."""
-    storage: str
+    """What the shop adds: claims of the delivery, cooking, servings."""
     handling: tuple[str, ...]
     place: str
 
@@ -149,6 +186,14 @@ def lines_of(
     product, price = label.product, label.product.price
     other = per_other_unit(price)
     ingredients = f"Ingredients: {', '.join(label.ingredients)}" if label.ingredients else ""
+    allergens = f"Contains {', '.join(label.allergens)}." if label.allergens else ""
+    duties = (
+        ("ingredients", ingredients),
+        ("allergens", allergens),
+        ("country of origin", label.origin),
+        ("nutrition", label.nutrition),
+        ("storage", STORAGE),
+    )
     return Lines(
         product.name,
         tuple(part for part in (product.muscle, product.species) if part),
@@ -157,14 +202,14 @@ def lines_of(
             *((FROZEN,) if label.frozen_before else ()),
         ),
         str(label.net),
-        f"{price.amount:f} / {price.per.value}",
-        f"{other.amount:f} / {other.per.value}",
-        f"{label.total:f}",
+        f"{with_sign(price.amount, label.currency)}/{price.per.value}",
+        f"{with_sign(other.amount, label.currency)}/{other.per.value}",
+        with_sign(label.total, label.currency),
         day(label.packed_on),
         day(label.sell_by),
         label.lot,
-        tuple(line for line in (ingredients, label.origin_claim, *facts) if line),
-        STORAGE,
+        tuple((name, line) for name, line in duties if line),
+        tuple(line for line in (label.origin_claim, *facts) if line),
         SAFE_HANDLING,
         ", ".join(part for part in (label.shop_name, label.shop_place) if part),
     )
@@ -177,15 +222,15 @@ def label_text(label: TrayLabel) -> list[str]:
         found.name,
         *found.under,
         *found.flags,
-        f"Net {found.net}",
+        f"{NET} {found.net}",
         f"{found.price} ({found.other_price})",
         f"Total {found.total}",
         f"Packed {found.packed}",
         f"Sell by {found.sell_by}",
         f"Lot {found.lot}" if found.lot else "",
-        *found.facts,
-        found.storage,
+        *(line for _, line in found.duties),
         *found.handling,
+        *found.facts,
         found.place,
     ]
     return [line for line in lines if line]

@@ -30,8 +30,10 @@ NEXT = {
     Life.IN_CASE: frozenset(Life) - {Life.PACKED, Life.IN_CASE, Life.UNDONE},
     Life.MARKED_DOWN: frozenset({Life.MARKED_DOWN, Life.SOLD, Life.THROWN, Life.TO_TUB}),
     Life.SOLD: frozenset({Life.THROWN}),
+    Life.TO_BLOCK: frozenset({Life.THROWN, Life.TO_TUB}),
 }
-"""What a tray may become from each state; what is sold may come back only to be thrown away."""
+"""What a tray may become from each state; what is sold may come back only to be thrown away. What is left of
+one at the block, faced and packed again, is thrown away or goes into a tub."""
 NEEDS_REASON = frozenset({Life.THROWN, Life.UNDONE})
 
 
@@ -39,12 +41,25 @@ def may_become(now: Life, to: Life) -> bool:
     return to in NEXT.get(now, frozenset())
 
 
-def sell_by(packed_on: date, keeps_days: int, ends: Sequence[date]) -> date:
-    """By the shop's days, and never past the end of a bag that it is of. Raises BadValue where one is
-    past already, or the days are below 0."""
+NEEDS_A_DAY_LEFT = frozenset({Life.IN_CASE, Life.MARKED_DOWN, Life.SOLD, Life.TO_TUB})
+"""What nothing past its last day becomes: it is thrown away."""
+
+
+def may_today(to: Life, last_day: date, today: date) -> bool:
+    """Whether a tray whose last day this is may become so today."""
+    return to not in NEEDS_A_DAY_LEFT or today <= last_day
+
+
+def sell_by(
+    packed_on: date, keeps_days: int, ends: Sequence[date], since: date | None = None
+) -> date:
+    """By the shop's days from when it was cut or ground (`since`; the day it is packed where nobody knows),
+    and never past the end of a bag that it is of. Raises BadValue where that day is past already, or the days
+    are below 0."""
     if keeps_days < 0:
         raise BadValue("days", f"{keeps_days}", "0 or more is right")
-    last = min([packed_on + timedelta(days=keeps_days), *ends])
+    start = packed_on if since is None else min(since, packed_on)
+    last = min([start + timedelta(days=keeps_days), *ends])
     if last < packed_on:
-        raise BadValue("sell by", f"{last} has passed", "a bag that is not past its end is right")
+        raise BadValue("sell by", f"{last} has passed", "meat that is within its days is right")
     return last

@@ -14,13 +14,24 @@ from hypothesis import strategies as st
 from PIL import Image
 from stdnum import ean
 
-from cutting.drawing.label import SIZES, Stock, wrapped
+from cutting.drawing.icons import ICONS, icon_of
+from cutting.drawing.label import (
+    DOTS,
+    ICON_SIDES,
+    SIZES,
+    Stock,
+    carries_handling,
+    duties_left,
+    label_picture,
+    second_picture,
+    wrapped,
+)
 from cutting.drawing.lettering import text_width
 from cutting.drawing.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
 from cutting.labels.codes import StoreCode, check_digit
-from cutting.labels.tray_label import Product, TrayLabel, label_codes
+from cutting.labels.tray_label import SAFE_HANDLING, Product, TrayLabel, label_codes, lines_of
 from cutting.quantities import UnitPrice, Weight
-from rooms.common.barcodes import case_code, left_to_qr
+from rooms.common.barcodes import case_code, left_to_qr, symbols_of
 from rooms.common.labels import KINDS, as_pdf, as_png, draw, drawn_as, picture_of
 
 D = Decimal
@@ -133,23 +144,61 @@ def test_nothing_runs_over_the_edge_or_over_a_code(name, stock, tenderized, froz
         assert bar.x >= 0
         assert bar.x + bar.width <= size.width + 1e-6
         assert bar.y + bar.height <= size.height + 1e-6
-    codes = [bar for bar in picture.bars if bar.width < size.width / 2]
-    bottom = max((bar.y + bar.height for bar in codes), default=0)
-    top = min((bar.y for bar in codes), default=size.height)
+    drawn = [bar for bar in picture.bars if bar.width < size.width / 2 and bar.height < 20]
     for words in picture.words:
         assert words.y <= size.height - 1
-        wide = text_width(words.text, words.size)
         if words.anchor == "start":
-            assert words.x + wide <= size.width + 0.5
-            assert words.y <= top + 1e-6 or words.y - words.size * 0.8 >= bottom - 1.5
+            right = words.x + text_width(words.text, words.size)
+            assert right <= size.width + 0.5
+            top = words.y - words.size * 0.7
+            for bar in drawn:
+                is_beside = right <= bar.x + 0.5 or words.x >= bar.x + bar.width - 1e-6
+                assert is_beside or words.y <= bar.y + 0.5 or top >= bar.y + bar.height - 1.5
 
 
-def test_safe_handling_stands_on_the_large_stock_and_is_named_on_the_others():
-    words = " ".join(one.text for one in picture_of(label(), Stock.LARGE).words)
-    assert "Safe handling instructions" in words
-    assert picture_of(label(), Stock.LARGE).left_out == ()
-    for stock in (Stock.SMALL, Stock.MIDDLE):
-        assert "safe handling instructions" in picture_of(label(), stock).left_out
+def handling_on(picture):
+    words = " ".join(one.text for one in picture.words)
+    return all(text.split(".")[0] in words for text in SAFE_HANDLING[2:])
+
+
+@pytest.mark.parametrize("more", [{}, {"tenderized": True, "frozen_before": True}])
+def test_safe_handling_stands_on_the_label_or_on_one_beside_it(more):
+    """9 CFR 317.2(l); value from memory."""
+    own = label(code=StoreCode.PRICE_13, **more)
+    lines = lines_of(own, ["Serves 2."])
+    for stock in (Stock.MIDDLE, Stock.LARGE):
+        first = label_picture(lines, symbols_of(own, stock), stock)
+        left = duties_left(lines, first)
+        if not left:
+            assert handling_on(first)
+            continue
+        second = second_picture(lines, stock, left)
+        assert second.left_out == ()
+        assert handling_on(second)
+    assert carries_handling(SAFE_HANDLING, Stock.MIDDLE)
+    assert not carries_handling(SAFE_HANDLING, Stock.SMALL)
+
+
+def test_what_a_rule_asks_for_goes_before_what_the_shop_adds():
+    own = label(
+        tenderized=True, frozen_before=True, ingredients=("beef", "salt"), allergens=("soy",)
+    )
+    facts = [f"Serves {n}, so many grams each, cooked slowly." for n in range(30)]
+    lines = lines_of(own, facts)
+    picture = label_picture(lines, symbols_of(own, Stock.LARGE), Stock.LARGE)
+    assert duties_left(lines, picture) == []
+    assert set(picture.left_out) <= set(facts)
+    words = [one.text for one in picture.words]
+    assert words.index("Contains soy.") < words.index("Safe handling instructions")
+
+
+def test_the_four_pictures_of_safe_handling_are_squares_of_whole_dots():
+    assert len(ICONS) == 4
+    for icon in ICONS:
+        assert icon.runs
+        assert all((side * DOTS / icon.side).is_integer() for side in ICON_SIDES)
+    with pytest.raises(ValueError, match="a square"):
+        icon_of(("##", "#"))
 
 
 @pytest.mark.parametrize("name", ["Пашина", "牛肩肉", "Côte à l'os & “œil”", "<b>x</b>"])

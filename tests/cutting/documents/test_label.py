@@ -50,7 +50,7 @@ def test_the_example_is_kept_by_hand():
         ("country", "USA", "$.country", "two letters"),
         ("tenderized", "yes", "$.tenderized", "true or false"),
         ("ingredients", "salt", "$.ingredients", "list"),
-        ("ingredients", ["salt", 3], "$.ingredients.1", "text"),
+        ("ingredients", ["salt", 3], "$.ingredients[1]", "text"),
         ("store_code", "price_14", "$.store_code", "price_12"),
         ("link", "http://shop.example", "$.link", "https://"),
         ("shop", {"name": "x"}, "$.shop.place", "is missing"),

@@ -31,6 +31,7 @@ def label(**more):
         "division": HUNDREDTH,
         "packed_on": date(2026, 11, 26),
         "sell_by": date(2026, 11, 29),
+        "currency": "USD",
     }
     return TrayLabel(**usual | more)
 
@@ -83,9 +84,9 @@ def test_the_printed_numbers_give_the_total(hundredths, cents):
     [
         ({}, "Flat iron", True),
         ({}, "Top blade", True),
-        ({}, "Net 1.24 lb", True),
-        ({}, "12.99 / lb (28.64 / kg)", True),
-        ({}, "Total 16.11", True),
+        ({}, "Net wt. 1.24 lb", True),
+        ({}, "$12.99/lb ($28.64/kg)", True),
+        ({}, "Total $16.11", True),
         ({}, "Sell by 2026-11-29", True),
         ({}, "Cook thoroughly.", True),
         ({}, "Mechanically tenderized", False),
