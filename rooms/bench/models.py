@@ -6,6 +6,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.urls import reverse
 from django.utils.functional import cached_property
 from simple_history.models import HistoricalRecords
 
@@ -28,7 +29,7 @@ BY_ONE_PLAN = Q(finished_at__isnull=False, approved_at__isnull=False, second_pla
 
 class CuttingTestQuerySet(models.QuerySet):
     def open(self) -> Any:
-        return self.filter(finished_at=None)
+        return self.filter(finished_at=None, voided_at=None)
 
     def finished(self) -> Any:
         return self.exclude(finished_at=None)
@@ -103,6 +104,12 @@ class CuttingTest(models.Model):
     reopened_at = models.DateTimeField(null=True)
     """When it was last taken back to the block: prices set before rest on other weights."""
 
+    voided_at = models.DateTimeField(null=True)
+    voided_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    void_reason = models.CharField(max_length=200, blank=True)
+    void_bags = models.JSONField(default=list)
+    """Ids of the bags it was opened from by mistake: they are in the cooler again."""
+
     imported_at = models.DateTimeField(null=True)
     """When it was taken in from a file; None for a test weighed here."""
     imported_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
@@ -132,6 +139,9 @@ class CuttingTest(models.Model):
     def __str__(self) -> str:
         return f"test {self.number}, {self.piece_name}"
 
+    def get_absolute_url(self) -> str:
+        return reverse("bench:test", args=[self.pk])
+
     @property
     def plans(self) -> list[Plan | None]:
         """The plan, and the one for the rest where there are two."""
@@ -139,7 +149,7 @@ class CuttingTest(models.Model):
 
     @property
     def is_open(self) -> bool:
-        return self.finished_at is None
+        return self.finished_at is None and self.voided_at is None
 
     @property
     def who_cut(self) -> str:
@@ -204,6 +214,9 @@ class Correction(AppendOnly):
     def __str__(self) -> str:
         return f"correction {self.number}: {self.reason}"
 
+    def get_absolute_url(self) -> str:
+        return reverse("bench:sheet", args=[self.test_id])
+
 
 class Output(models.Model):
     """One pile of a test, with the prices that held when it was cut."""
@@ -222,6 +235,8 @@ class Output(models.Model):
     target_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
     is_counted = models.BooleanField(default=False)
     in_case = models.BooleanField(default=False)
+    is_none = models.BooleanField(default=False)
+    """Somebody said at finishing that the piece gave none of it."""
     price_per = models.CharField(max_length=2, choices=UNITS, default="lb")
     retail = PlainDecimalField(null=True)
     share_price = PlainDecimalField(null=True)
@@ -263,6 +278,9 @@ class Choice(AppendOnly):
 
     class Meta:
         ordering = ("id",)
+
+    def get_absolute_url(self) -> str:
+        return reverse("bench:test", args=[self.test_id])
 
     def __str__(self) -> str:
         what = f"{self.output}, {self.name}" if self.output_id else self.name
@@ -329,6 +347,9 @@ class Weighing(AppendOnly):
     def __str__(self) -> str:
         return f"{self.value} {self.unit}"
 
+    def get_absolute_url(self) -> str:
+        return reverse("bench:weighings", args=[self.test_id])
+
     @cached_property
     def reading(self) -> core.Weighing:
         """The core's weighing. Kept: the row never changes."""
@@ -338,6 +359,69 @@ class Weighing(AppendOnly):
             None if division is None else Weight(division, unit),
             1 if self.before is None else 2,
         )
+
+
+class UnplacedQuerySet(models.QuerySet["Unplaced"]):
+    def waiting(self) -> "UnplacedQuerySet":
+        """Those that nobody has placed yet."""
+        return self.filter(placed=None)
+
+
+class Unplaced(AppendOnly):
+    """A weighing that came when it could not go where it was sent: it counts on no sheet until somebody
+    places it. `why` says what stood against it."""
+
+    key = models.UUIDField(unique=True)
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="unplaced")
+    output = models.ForeignKey(Output, on_delete=models.PROTECT, related_name="+")
+    value = PlainDecimalField()
+    unit = models.CharField(max_length=2, choices=UNITS)
+    division = PlainDecimalField(null=True)
+    portions = models.PositiveSmallIntegerField(null=True)
+    is_typed = models.BooleanField(default=False)
+    scale = models.CharField(max_length=20, blank=True)
+    run = models.CharField(max_length=12, blank=True)
+    sequence = models.BigIntegerField(null=True)
+    tare = PlainDecimalField(null=True)
+    why = models.CharField(max_length=300)
+    taken_at = models.DateTimeField()
+    taken_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    came_at = models.DateTimeField()
+
+    objects = UnplacedQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("id",)
+        verbose_name_plural = "unplaced"
+        constraints = [
+            models.UniqueConstraint(
+                fields=("scale", "run", "sequence"),
+                condition=Q(sequence__isnull=False),
+                name="an_unplaced_reading_once",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.value} {self.unit}"
+
+
+class Placed(AppendOnly):
+    """Where an unplaced weighing went: onto a pile as a weighing, or nowhere, with a reason."""
+
+    key = models.UUIDField(unique=True)
+    unplaced = models.OneToOneField(Unplaced, on_delete=models.PROTECT, related_name="placed")
+    weighing = models.OneToOneField(
+        Weighing, null=True, on_delete=models.PROTECT, related_name="placed_from"
+    )
+    reason = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        verbose_name_plural = "placed"
+
+    def __str__(self) -> str:
+        return f"{self.unplaced} placed"
 
 
 class Laid(models.Model):
@@ -532,6 +616,9 @@ class ScaleCheck(AppendOnly):
     def __str__(self) -> str:
         return f"{self.scale} {'holds' if self.holds else 'does not hold'}"
 
+    def get_absolute_url(self) -> str:
+        return reverse("bench:scale")
+
 
 class Note(AppendOnly):
     """A line somebody wrote about a test."""
@@ -547,6 +634,9 @@ class Note(AppendOnly):
 
     def __str__(self) -> str:
         return self.text
+
+    def get_absolute_url(self) -> str:
+        return reverse("bench:test", args=[self.test_id])
 
 
 class StepCheck(AppendOnly):

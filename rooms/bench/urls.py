@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.bench.views import block, files, scale, sheet, weighing
+from rooms.bench.views import block, files, place, scale, sheet, weighing
 
 app_name = "bench"
 urlpatterns = [
@@ -26,6 +26,9 @@ urlpatterns = [
     path("bench/<uuid:test_id>/weighings/", block.weighings, name="weighings"),
     path("bench/<uuid:test_id>/move/", block.move, name="move"),
     path("bench/<uuid:test_id>/merge/", block.merge, name="merge"),
+    path("bench/<uuid:test_id>/place/", place.place, name="place"),
+    path("bench/<uuid:test_id>/void/", place.void, name="void"),
+    path("bench/not-placed/", place.not_placed, name="not_placed"),
     path("bench/<uuid:test_id>/lay/", block.lay_out, name="lay"),
     path("bench/<uuid:test_id>/lay/off/", block.lay_off, name="lay_off"),
     path("bench/<uuid:test_id>/choose/", block.choose_one, name="choose"),

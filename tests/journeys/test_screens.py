@@ -7,7 +7,6 @@ from django.urls import reverse
 from playwright.sync_api import expect
 
 from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
@@ -15,7 +14,7 @@ from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price
-from tests.conftest import capture
+from tests.conftest import capture, finish
 from tests.journeys.conftest import tablet, weigh
 
 pytestmark = pytest.mark.django_db(transaction=True)

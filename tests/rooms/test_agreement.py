@@ -14,7 +14,6 @@ from django.utils import timezone
 from cutting.words.pencil import percent
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.queries.gave import gave
@@ -35,7 +34,7 @@ from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, TraySize, Version
 from rooms.pricebook.queries.book import margin_at
 from rooms.today.queries.morning import moved_prices, wanted
-from tests.conftest import capture, words_of
+from tests.conftest import capture, finish, words_of
 from tests.cutting.build import price
 
 pytestmark = pytest.mark.django_db

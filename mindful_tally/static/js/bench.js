@@ -59,7 +59,8 @@ export function takeWeight() {
   taken = reading;
   sessionStorage.setItem(TAKEN, JSON.stringify(reading));
   wasTaken(reading, pile);
-  const proof = { shown, scale, run, sequence, at, state, tare, signature, before, tub_before };
+  const tub = pile.dataset.tubId || "";
+  const proof = { shown, scale, run, sequence, at, state, tare, signature, before, tub_before, tub };
   send(
     { key: newKey(), output: pile.value, value, unit, division, portions: stepper.hidden ? "" : count.value, ...proof },
     `${value} ${unit} ${pile.dataset.name}`,
@@ -80,7 +81,8 @@ form.addEventListener("submit", (event) => {
   if (!chosen()) return;
   if (!value) return form.elements.value.focus();
   send(
-    { key: newKey(), output: chosen().value, value, unit, typed: "1", portions: stepper.hidden ? "" : count.value },
+    { key: newKey(), output: chosen().value, value, unit, typed: "1", portions: stepper.hidden ? "" : count.value,
+      tub: chosen().dataset.tubId || "" },
     `${value} ${unit} ${chosen().dataset.name}`,
   );
   form.elements.value.value = "";

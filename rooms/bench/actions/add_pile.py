@@ -3,14 +3,13 @@
 from dataclasses import replace
 from uuid import UUID
 
-from django.db import transaction
-
 from cutting.sheet.cutting_test import same_name
 from rooms.bench.actions.start import make_piles
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 
 MOST_PILES = 40
 LONGEST_NAME = 60
@@ -31,7 +30,7 @@ def add_pile(test_id: UUID, name: str, pile: str, cut_key: str = "") -> TestRows
         raise BadInput(f"Name: at most {LONGEST_NAME} plain characters are right.")
     if pile not in Pile.values:
         raise BadInput("Kind: choose one of the kinds shown.")
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         must_be_open(rows.test, f"{name} was not added")
         if any(same_name(output.name) == same_name(name) for output in rows.outputs):

@@ -3,13 +3,13 @@
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.sheet.cutting_test import figures
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_load
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 
 LONGEST_REASON = 500
 
@@ -19,7 +19,7 @@ def approve(test_id: UUID, reason: str, by_id: int | None, at: Any = None) -> Te
     reason = " ".join(reason.split())
     if len(reason) > LONGEST_REASON:
         raise BadInput(f"Reason: {len(reason)} characters; at most {LONGEST_REASON} are right.")
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         if rows.test.is_open:
             raise Refused("Approve: the test is still open; finish it first.")

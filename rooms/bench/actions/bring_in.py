@@ -30,7 +30,7 @@ from rooms.bench.rules.fitting import (
 )
 from rooms.catalog.models import ROLE_OF_PILE
 from rooms.common.numbers import next_numbers
-from rooms.common.writing import in_turn
+from rooms.common.writing import write
 from rooms.shop.rules.current import house
 
 SET = "mindful-tally.cutting-tests"
@@ -84,7 +84,7 @@ def bring_in(data: Any, by_id: int | None, at: Any = None) -> TakenIn:
             continue
         read.append((path, one, document))
     own = OwnRows.now()
-    with in_turn():
+    with write():
         found = CuttingTest.objects.in_bulk([document.id for *_, document in read])
         here = documents(list(found.values()))
         fresh, seen = [], {}

@@ -3,7 +3,7 @@
 from decimal import Decimal
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -14,6 +14,7 @@ from rooms.bench.models import ScaleCheck
 from rooms.bench.rules.scales import ScaleAt, scale_named
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
+from rooms.common.writing import write
 
 MOST_LINES = 12
 
@@ -60,7 +61,7 @@ def check_scale(
         by_id=by_id,
     )
     try:
-        with transaction.atomic():
+        with write():
             check.save(force_insert=True)
     except IntegrityError:
         return ScaleCheck.objects.get(key=key)

@@ -3,7 +3,6 @@
 from datetime import datetime
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, StepCheck
@@ -11,9 +10,10 @@ from rooms.bench.rules.checks import BOARD, board_words
 from rooms.bench.rules.revision import touch
 from rooms.catalog.models import Step
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 
 
-@transaction.atomic
+@write()
 def check_step(
     test_id: UUID, step_key: str, by_id: int | None, *, is_done: bool, at: datetime | None = None
 ) -> bool:

@@ -5,7 +5,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -22,6 +21,7 @@ from rooms.bench.rules.rows import TestRows, load_known
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
+from rooms.common.writing import write
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
 
@@ -44,7 +44,7 @@ class Chosen:
 def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> TestRows:
     """Keep one choice with the test, and what follows from it. The same key twice, or what is so
     already, changes nothing. Raises BadInput for a value that cannot be."""
-    with transaction.atomic():
+    with write():
         rows = open_rows(test_id, "what is chosen stays as it is")
         key = own_key(chosen.key, "Choice")
         if Choice.objects.filter(key=key).exists():

@@ -5,7 +5,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -20,6 +19,7 @@ from rooms.bench.rules.rows import TestRows, load_known, must_load, to_piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
+from rooms.common.writing import write
 
 LONGEST_REASON = 500
 MOST_VALUE = Decimal(1000)
@@ -49,7 +49,7 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
     reason, Refused on an open test or when somebody corrected since.
     """
     reason = " ".join(wanted.reason.split())
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         key = own_key(wanted.key, "Correction")
         known = list(rows.test.corrections.all())

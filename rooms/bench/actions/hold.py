@@ -2,7 +2,6 @@
 
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.actions.move import open_rows
@@ -11,13 +10,14 @@ from rooms.bench.rules.revision import touch
 from rooms.bench.rules.scales import scale_named
 from rooms.bench.rules.standing import holder_of
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 
 
 def take_scale(test_id: UUID, scale: str, by_id: int | None) -> None:
     """From now on the scale's readings are for this test. Taking it twice changes nothing."""
     if scale_named(scale) is None:
         raise BadInput("Scale: choose one of the shop's scales.")
-    with transaction.atomic():
+    with write():
         rows = open_rows(test_id, "the scale was not taken over")
         holder = holder_of(scale)
         if holder is None or holder.test_id != rows.test.pk:

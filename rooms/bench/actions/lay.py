@@ -5,7 +5,6 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -20,7 +19,7 @@ from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
 from rooms.common.loading import Adding
-from rooms.common.writing import in_turn
+from rooms.common.writing import write
 from rooms.layout.actions.keep_came_out import Came, keep_came_out
 
 
@@ -41,7 +40,7 @@ def lay(test_id: UUID, laying: Laying, by_id: int | None, at: Any = None) -> Lai
 
     Raises BadInput when nothing fits, or when no pile of the test takes a product.
     """
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         already = Laid.objects.filter(key=laying.key).first()
         if already is not None:
@@ -88,7 +87,7 @@ def lay_rows(rows: TestRows, laying: Laying, by_id: int | None, at: Any = None) 
 
 def take_layout_off(test_id: UUID, by_id: int | None) -> CuttingTest:
     """The test is cut without a layout again; twice changes nothing."""
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         if not rows.test.has_layout:
             return rows.test
@@ -126,7 +125,7 @@ def lay_again(rows: TestRows) -> None:
     if found is None:
         return
     coming = found.following.next  # worked out before the turn is taken
-    with in_turn():
+    with write():
         say_next(found, coming)
 
 

@@ -11,6 +11,7 @@ from cutting.sheet.tub import Kind, next_entry
 from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, TubEntry, Weighing
 from rooms.bench.rules.revision import touch_others
 from rooms.bench.rules.tubs import lots_of
+from rooms.common.errors import Refused
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,7 @@ class Acting:
 
 def fill(acting: Acting, tub: Tub, weighing: Weighing, shown: Decimal | None = None) -> TubEntry:
     """A weighing goes in. `shown`: what the scale showed with the tub; None for a typed one."""
+    _must_be_open(tub)
     change = storable(weighing.reading.weight, UNIT[tub.unit]).value
     return _enter(acting, tub, Kind.FILLED, weighing, change, shown=shown)
 
@@ -44,8 +46,15 @@ def put_right(acting: Acting, weighing: Weighing, now: Weight | None) -> None:
 
 def add_missed(acting: Acting, tub: Tub, weighing: Weighing) -> None:
     """A weight that was missed is charged to its test."""
+    _must_be_open(tub)
     change = storable(weighing.reading.weight, UNIT[tub.unit]).value
     _enter(acting, tub, Kind.CORRECTED, weighing, change)
+
+
+def _must_be_open(tub: Tub) -> None:
+    """Raises Refused for a tub that was closed: what was ground of it is on record."""
+    if tub.closed_at is not None:
+        raise Refused(f"Tub {tub} was closed; nothing more goes in.")
 
 
 def carry(acting: Acting, moves: Iterable[Move], to: Output) -> None:

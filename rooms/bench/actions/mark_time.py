@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.sheet.time_spent import Mark
@@ -11,6 +11,7 @@ from rooms.bench.models import CuttingTest, TimeMark
 from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
+from rooms.common.writing import write
 
 LONGEST_KEY = 50
 
@@ -21,7 +22,7 @@ def mark_time(test_id: UUID, key: str, mark: str, step: str, by_id: int | None) 
         raise BadInput("Clock: start, pause, interrupt or cooled is right.")
     unique = own_key(key, "Clock")
     try:
-        with transaction.atomic():
+        with write():
             rows = open_rows(test_id, "the clock stays as it is")
             TimeMark.objects.create(
                 key=unique,

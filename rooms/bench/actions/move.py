@@ -2,7 +2,6 @@
 
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.actions.lay import lay_again
@@ -12,6 +11,7 @@ from rooms.bench.rules.piles import sum_of
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, load_known, must_be_open, must_load
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 
 
 def move_weighing(
@@ -22,7 +22,7 @@ def move_weighing(
     On the wanted pile already: nothing changes. Raises Refused when somebody moved or took it
     back since, with both versions.
     """
-    with transaction.atomic():
+    with write():
         rows = open_rows(test_id, "the weighing stays")
         weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
         if weighing is None:
@@ -46,7 +46,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
     `saw`: what the page showed of it, as `sum_of`. Raises Refused with both versions when it
     changed since.
     """
-    with transaction.atomic():
+    with write():
         rows = open_rows(test_id, "the piles stay")
         gone, target = _pile(rows, away, "Merge"), _pile(rows, into, "Merge")
         if gone.pk == target.pk:
@@ -65,7 +65,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
 
 def unmerge(test_id: UUID, pile: str, by_id: int | None) -> TestRows:
     """Undo a merge: the pile is shown again with what came from it. Twice: no change."""
-    with transaction.atomic():
+    with write():
         rows = open_rows(test_id, "the piles stay")
         again = next((o for o in rows.outputs if str(o.pk) == pile), None)
         if again is None:

@@ -1,12 +1,12 @@
 """Notes: lines that are only ever added, so two people never overwrite each other."""
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, Note
 from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
+from rooms.common.writing import write
 
 LONGEST_NOTE = 500
 
@@ -19,7 +19,7 @@ def add_note(test: CuttingTest, key: str, text: str, by_id: int | None) -> None:
     if len(text) > LONGEST_NOTE:
         raise BadInput(f"Note: {len(text)} characters; at most {LONGEST_NOTE} are right.")
     unique = own_key(key, "Note")
-    with transaction.atomic():
+    with write():
         if not Note.objects.filter(key=unique).exists():
             Note.objects.create(key=unique, test=test, text=text, at=timezone.now(), by_id=by_id)
             touch(test)

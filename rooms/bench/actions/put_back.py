@@ -2,7 +2,6 @@
 
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.cooler.receiving import part_of
@@ -13,6 +12,7 @@ from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, TestBag
 from rooms.bench.rules.rows import load_known, must_be_open, must_load
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
 
@@ -23,7 +23,7 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
     Its share of freight goes with it, so the test pays only for what it keeps. No more goes back
     than still lies on the block. The same key twice changes nothing.
     """
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         test = rows.test
         if Bag.objects.filter(pk=key).exists():

@@ -7,7 +7,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -25,6 +24,7 @@ from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
+from rooms.common.writing import write
 from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen
@@ -104,7 +104,7 @@ def start_test(
     _check_plans(opening)
     plate = house().scales[0]
     division = Weight.of(plate.division, plate.unit)
-    with transaction.atomic():
+    with write():
         already = CuttingTest.objects.filter(pk=opening.key).first()
         if already is not None:
             return already

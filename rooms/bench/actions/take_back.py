@@ -2,7 +2,6 @@
 
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from rooms.bench.actions.lay import lay_again
@@ -11,11 +10,12 @@ from rooms.bench.models import TakeBack
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
+from rooms.common.writing import write
 
 
 def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
     """Take back one weighing of the test. A repeat changes nothing."""
-    with transaction.atomic():
+    with write():
         rows = must_load(test_id)
         weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
         if weighing is None:

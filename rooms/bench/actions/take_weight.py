@@ -15,24 +15,24 @@ from cutting.sheet.cutting_test import figures, left_of, was_on_block
 from rooms.bench.actions.lay import keep_asked, lay_again
 from rooms.bench.actions.ledger import Acting, fill
 from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
-from rooms.bench.models import UNIT, Output, Tub, Weighing
+from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, Unplaced, Weighing
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import (
     ROLE,
     TestRows,
     just_taken,
-    must_be_open,
     must_load,
     to_piece,
 )
 from rooms.bench.rules.scales import scale_named, scales
 from rooms.bench.rules.tubs import gross_of
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 from rooms.common.lengths import must_fit
 from rooms.common.loading import Adding
-from rooms.common.writing import in_turn
+from rooms.common.writing import Recorded, Sent, write
+from rooms.shop.rules.dates import said_moment
 
 MOST_PORTIONS = 200
 ADD_WEIGHING = Adding(Weighing)
@@ -56,6 +56,12 @@ class Capture:
     proof: Proof | None = None
     before: str = ""
     tub_before: str = ""
+    tub: str | None = None
+    """The tub that the page saw its pile go into, empty for none; None from a page that does not say."""
+
+
+class _NotPlaced(Exception):
+    """Why a weighing cannot go where it was sent."""
 
 
 @dataclass(frozen=True)
@@ -70,43 +76,90 @@ class ProvenWeight:
 def take_weight(test_id: UUID, capture: Capture, by_id: int | None, at: Any = None) -> TestRows:
     """Record one weighing and return the test as it now stands.
 
-    On disk when this returns. The same key again changes nothing. A weighing heavier than
-    what is left is recorded and flagged. Without a scale's signature it is marked as typed.
-    Raises BadInput for a wrong value or signature, Refused when the test is finished or the tub
-    has changed.
+    On disk when this returns. The same key with the same content changes nothing. A weighing heavier than
+    what is left is recorded and flagged. Without a scale's signature it is marked as typed. One that cannot
+    go where it was sent (test finished or voided, tub closed or weighed by another since) is recorded as
+    not placed: it was weighed, and the page that waited could not know.
+
+    Raises BadInput for a wrong value or signature, KeyTaken for a key that came with other content.
     """
     key = own_key(capture.key)
     try:
         rows = _record(test_id, key, capture, by_id, at or timezone.now())
     except IntegrityError:
         raise BadInput(_taken_before(capture)) from None
-    lay_again(rows)
+    if rows.test.is_open:
+        lay_again(rows)
     return rows
 
 
 def _taken_before(capture: Capture) -> str:
-    proof = capture.proof or Proof()
-    if proof.sequence.isascii() and proof.sequence.isdecimal() and len(proof.sequence) < 19:
-        same = Weighing.objects.select_related("output").filter(
-            scale=proof.scale, run=proof.run, sequence=proof.sequence
-        )
+    reading = _reading_of(capture.proof or Proof())
+    if reading is not None:
+        same = Weighing.objects.select_related("output").filter(**reading)
         if one := same.first():
             return f"Reading: it was taken already, {one} for {one.output}; change the load."
     return "Key: it already names a weighing of another test."
 
 
+def _reading_of(proof: Proof) -> dict[str, str] | None:
+    """What names a reading of a scale; None for one that names none."""
+    number = proof.sequence
+    if not (number.isascii() and number.isdecimal() and len(number) < 19):
+        return None
+    return {"scale": proof.scale, "run": proof.run, "sequence": number}
+
+
+def _sent(test_id: UUID, key: UUID, capture: Capture, weight: Weight) -> Sent:
+    proof = capture.proof or Proof()
+    values = {
+        "test": test_id,
+        "pile": capture.output,
+        "weight": weight,
+        "portions": _portions(capture.portions),
+        "reading": [proof.scale, proof.run, proof.sequence] if proof.signature else None,
+    }
+    return Sent(key, "weighing", f"{weight}", values)
+
+
+def _recorded(rows: TestRows, sent: Sent) -> Recorded | None:
+    """A weighing of this key, for one that is older than its digest: its pile and weight as they were first
+    recorded. Where its pile was merged since, the pile as sent is not known."""
+    taken = next((one for one in rows.weighings if one.key == sent.key), None)
+    if taken is None:
+        return None
+    pile = str(taken.first_output_id)
+    merged = {str(one.pk) for one in rows.outputs if one.merged_into_id is not None}
+    first = {"weight": taken.reading.weight} | (
+        {} if sent.values["pile"] in merged else {"pile": pile}
+    )
+    return Recorded(taken, {**sent.values, **first})
+
+
 def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now: Any) -> TestRows:
-    with in_turn():
-        rows = must_load(test_id)
-        if any(weighing.key == key for weighing in rows.weighings):
+    weight, division = _checked(capture)
+    sent = _sent(test_id, key, capture, weight)
+    found: list[TestRows] = []
+
+    def recorded() -> Recorded | None:
+        found.append(must_load(test_id))
+        return _recorded(found[0], sent)
+
+    with write(key=sent, recorded=recorded) as door:
+        (rows,) = found
+        if door.first is not None:
             return rows
-        weight, division = _checked(capture)
-        must_be_open(rows.test, f"{weight} was not recorded")
         output = _pile(rows, capture.output)
         if output is None:
             raise BadInput(f"Pile: {weight} was sent for no pile of this test; choose a pile.")
-        portions = _portions(capture.portions) if output.is_counted else None
-        found = _found(capture, output, weight)
+        try:
+            proof = _found(capture, output, weight)
+            _can_go(rows.test, output, capture)
+        except _NotPlaced as why:
+            _keep_unplaced(
+                rows, output, _Taken(key, capture, weight, division, by_id, now), str(why)
+            )
+            return rows
         weighing = Weighing(
             key=key,
             test=rows.test,
@@ -114,24 +167,113 @@ def _record(test_id: UUID, key: UUID, capture: Capture, by_id: int | None, now: 
             value=weight.value,
             unit=weight.unit.value,
             division=division,
-            portions=portions,
-            is_typed=found.is_typed,
+            portions=_portions(capture.portions) if output.is_counted else None,
+            is_typed=proof.is_typed,
             is_over=_is_over(rows, output, weight),
             taken_by_id=by_id,
-            taken_at=believed(found.at, rows.test.started_at, now),
-            **found.columns,
+            taken_at=believed(proof.at, rows.test.started_at, now),
+            **proof.columns,
         )
-        must_fit(weighing)
-        ADD_WEIGHING(weighing)
-        asked = keep_asked(rows, weighing) if rows.test.has_layout else {}
-        if output.tub_id is not None:
-            shown = None if found.is_typed else weighing.gross
-            fill(Acting(rows.test, by_id, now), output.tub, weighing, shown)
-        touch(rows.test)
+        return _add(rows, weighing, proof, Acting(rows.test, by_id, now), capture.output)
+
+
+def _add(
+    rows: TestRows, weighing: Weighing, proof: ProvenWeight, acting: Acting, wanted: str
+) -> TestRows:
+    """The weighing with all that follows from it. `wanted`: the pile that it was sent for, which a merge may
+    have taken away since: then it comes back with that pile when the merge is undone."""
+    output = weighing.output
+    if rows.test.unplaced_waits and weighing.sequence is not None and _is_unplaced(weighing):
+        raise IntegrityError
+    must_fit(weighing)
+    ADD_WEIGHING(weighing)
+    if wanted != str(output.pk):
+        _follow_merges(rows, weighing, wanted, acting)
+    asked = keep_asked(rows, weighing) if rows.test.has_layout else {}
+    if output.tub_id is not None:
+        shown = None if proof.is_typed else weighing.gross
+        fill(acting, output.tub, weighing, shown)
+    touch(rows.test)
     after = TestRows(rows.test, rows.outputs, [*rows.weighings, just_taken(weighing)])
     if rows.laid is not None:
         after.laid = replace(rows.laid, rows=after, asked=asked)
     return after
+
+
+def _follow_merges(rows: TestRows, weighing: Weighing, wanted: str, acting: Acting) -> None:
+    by_id = {str(output.pk): output for output in rows.outputs}
+    at = by_id[wanted]
+    while at.merged_into_id is not None:
+        into = by_id[str(at.merged_into_id)]
+        Move.objects.create(
+            weighing=weighing, to=into, merged_from=at, at=acting.at, by_id=acting.by_id
+        )
+        at = into
+
+
+def _is_unplaced(weighing: Weighing) -> bool:
+    """Whether the same reading lies among those that nobody has placed: it is placed there."""
+    names = ("scale", "run", "sequence")
+    return Unplaced.objects.waiting().filter(**{n: getattr(weighing, n) for n in names}).exists()
+
+
+def _can_go(test: CuttingTest, output: Output, capture: Capture) -> None:
+    """Raises _NotPlaced where the page that sent it could not know what became of its test or tub."""
+    if test.voided_at is not None:
+        raise _NotPlaced(f"test {test.number} was voided")
+    if not test.is_open:
+        raise _NotPlaced(f"test {test.number} was finished on {said_moment(test.finished_at)}")
+    now = str(output.tub_id or "")
+    if capture.tub is not None and capture.tub != now:
+        into = f"the tub {output.tub}" if output.tub_id else "no shared tub"
+        raise _NotPlaced(f"{output} goes into {into} by now")
+    if output.tub_id is not None and output.tub.closed_at is not None:
+        raise _NotPlaced(f"the tub {output.tub} was closed")
+
+
+@dataclass(frozen=True)
+class _Taken:
+    key: UUID
+    capture: Capture
+    weight: Weight
+    division: Decimal | None
+    by_id: int | None
+    now: Any
+
+
+def _keep_unplaced(rows: TestRows, output: Output, taken: _Taken, why: str) -> None:
+    """Recorded all the same, with its reading and who took it; counts on no sheet."""
+    capture = taken.capture
+    is_typed = capture.is_typed or capture.proof is None
+    columns: dict[str, Any] = {}
+    moment = None
+    if not is_typed and capture.proof is not None:
+        now = proven(capture.proof)
+        columns = {"scale": now.scale.name, "run": now.run, "sequence": now.sequence}
+        columns["tare"] = now.tare or None
+        moment = now.at
+        if Weighing.objects.filter(
+            scale=now.scale.name, run=now.run, sequence=now.sequence
+        ).exists():
+            raise IntegrityError
+    row = Unplaced(
+        key=taken.key,
+        test=rows.test,
+        output=output,
+        value=taken.weight.value,
+        unit=taken.weight.unit.value,
+        division=taken.division,
+        portions=_portions(capture.portions) if output.is_counted else None,
+        is_typed=is_typed,
+        why=why[:300],
+        taken_at=believed(moment, rows.test.started_at, taken.now),
+        taken_by_id=taken.by_id,
+        came_at=taken.now,
+        **columns,
+    )
+    row.save(force_insert=True)
+    rows.test.unplaced_waits = True
+    touch(rows.test)
 
 
 def _pile(rows: TestRows, wanted: str) -> Output | None:
@@ -184,9 +326,9 @@ def _tub_before(tub: Tub, now: Proven, seen: str) -> Decimal:
         raise BadInput(f"Unit: the tub {tub} is weighed in {tub.unit}; change the scale's unit.")
     stands = gross_of(tub)
     if seen != f"{stands:f}":
-        raise Refused(
-            f"Tub {tub}: this page saw it at {seen[:20] or 'nothing'}, it stands at {stands:f}"
-            f" {tub.unit}. Nothing was recorded; weigh the tub again."
+        raise _NotPlaced(
+            f"the tub {tub} was weighed by another since: this page saw it at"
+            f" {seen[:20] or 'nothing'}, it stands at {stands:f} {tub.unit}"
         )
     return stands
 

@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -11,6 +10,7 @@ from rooms.bench.models import Tare
 from rooms.bench.rules.scales import scales
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
+from rooms.common.writing import write
 
 LONGEST_NAME = 40
 
@@ -26,7 +26,7 @@ def save_tare(name: str, value: str, unit: str, by: Any) -> Tare:
     capacity = Weight.of(scales()[0].capacity, scales()[0].unit)
     if not 0 < weight.to(Unit.G) <= capacity.to(Unit.G) / 2:
         raise BadInput(f"Weight: {weight} is no tub; more than 0 and at most half of {capacity}.")
-    with transaction.atomic():
+    with write():
         tare = Tare.objects.filter(name=name).first() or Tare(name=name)
         tare.value, tare.unit, tare.is_dropped = weight.value, weight.unit.value, False
         tare.made_at, tare._history_user = timezone.now(), by

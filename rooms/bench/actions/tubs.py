@@ -2,7 +2,6 @@
 
 from uuid import UUID
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -15,6 +14,7 @@ from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
+from rooms.common.writing import write
 from rooms.shop.rules.dates import said_moment
 
 TAKES = (Pile.LEAN, Pile.FAT, Pile.SUET, Pile.BONE)
@@ -35,7 +35,7 @@ def start_tub(key: UUID, name: str, shows: tuple[str, str], pile: str, by_id: in
         raise BadInput(f"Weight: {bad}") from bad
     if start.value < 0:
         raise BadInput(f"Weight: {start} is below zero; press zero, then start the tub.")
-    with transaction.atomic():
+    with write():
         already = Tub.objects.filter(pk=key).first()
         return already or Tub.objects.create(
             pk=key,
@@ -50,7 +50,7 @@ def start_tub(key: UUID, name: str, shows: tuple[str, str], pile: str, by_id: in
 
 def choose_tub(test_id: UUID, pile: str, tub_id: str, by_id: int | None) -> TestRows:
     """From now on this pile goes into that tub; empty: into a tub of its own again."""
-    with transaction.atomic():
+    with write():
         rows = open_rows(test_id, "the tub was not chosen")
         output = next((o for o in rows.piles if str(o.pk) == pile), None)
         if output is None:
@@ -69,7 +69,7 @@ def choose_tub(test_id: UUID, pile: str, tub_id: str, by_id: int | None) -> Test
 
 def close_tub(tub_id: UUID) -> Tub:
     """Nothing more goes in. Closing it twice changes nothing."""
-    with transaction.atomic():
+    with write():
         tub = Tub.objects.filter(pk=tub_id).first()
         if tub is None:
             raise BadInput("Tub: there is no such tub.")

@@ -72,7 +72,12 @@ class TestRows:
         return self.by_output.get(output.pk, [])
 
 
-ONE_TEST = Loading(CuttingTest, "WHERE id = %s")
+UNPLACED = (
+    "EXISTS (SELECT 1 FROM bench_unplaced WHERE NOT EXISTS"
+    " (SELECT 1 FROM bench_placed WHERE bench_placed.unplaced_id = bench_unplaced.id))"
+)
+"""Whether any weighing of the shop waits for a hand: asked along with the test, not by a query of its own."""
+ONE_TEST = Loading(CuttingTest, "WHERE id = %s", also={"unplaced_waits": UNPLACED})
 OUTPUTS = Loading(Output, "WHERE test_id IN ({all}) ORDER BY test_id, position")
 MOVES = "FROM bench_move move WHERE move.weighing_id = bench_weighing.id"
 WEIGHINGS = Loading(
@@ -122,6 +127,8 @@ def must_load(test_id: UUID) -> TestRows:
 
 def must_be_open(test: CuttingTest, consequence: str) -> None:
     """Refuse a change to a finished test, saying what was not done."""
+    if test.voided_at is not None:
+        raise Refused(f"Test {test.number} was voided; {consequence}.")
     if not test.is_open:
         when = said_moment(test.finished_at, whole=True)
         raise Refused(f"This test was finished on {when}; {consequence}.")

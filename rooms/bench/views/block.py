@@ -23,6 +23,7 @@ from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.clock import clock
 from rooms.bench.queries.next_cut import next_cut
 from rooms.bench.queries.tubs import tub_views
+from rooms.bench.queries.unplaced import history_of, waiting_of
 from rooms.bench.queries.weighings import weighings_view
 from rooms.bench.rules.rows import TestRows, load
 from rooms.bench.rules.scales import scale_named, scale_of
@@ -78,6 +79,7 @@ def stands(request: HttpRequest, test_id: UUID) -> HttpResponse:
         "test": rows.test,
         "next_cut": next_cut(rows),
         "is_all": True,
+        "unplaced": waiting_of(test_id) if rows.test.unplaced_waits else [],
     }
     return HttpResponse(render_to_string("bench/_block.html", context))
 
@@ -107,12 +109,12 @@ def choose_scale(request: HttpRequest, test_id: UUID) -> HttpResponse:
 @require_GET
 def weighings(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Every weighing of a test, to take back, move or merge."""
-    return _weighings(request, rows_or_404(test_id))
+    return weighings_page(request, rows_or_404(test_id))
 
 
 @may(Right.WEIGH)
 @require_POST
-@told_by(lambda request, refused, test_id: _weighings(request, rows_or_404(test_id), refused))
+@told_by(lambda request, refused, test_id: weighings_page(request, rows_or_404(test_id), refused))
 def move(request: HttpRequest, test_id: UUID) -> HttpResponse:
     posted = request.POST.get
     to = posted("to", "")
@@ -124,7 +126,7 @@ def move(request: HttpRequest, test_id: UUID) -> HttpResponse:
 
 @may(Right.WEIGH)
 @require_POST
-@told_by(lambda request, refused, test_id: _weighings(request, rows_or_404(test_id), refused))
+@told_by(lambda request, refused, test_id: weighings_page(request, rows_or_404(test_id), refused))
 def merge(request: HttpRequest, test_id: UUID) -> HttpResponse:
     posted = request.POST.get
     if posted("undo"):
@@ -281,9 +283,14 @@ def _clock(request: HttpRequest, test_id: UUID, step: str) -> HttpResponse:
     return render(request, "bench/_clock.html", context)
 
 
-def _weighings(
+def weighings_page(
     request: HttpRequest, rows: TestRows, refused: Refused | None = None
 ) -> HttpResponse:
-    context = {"view": weighings_view(rows), "test": rows.test, "refused": refused}
+    context = {
+        "view": weighings_view(rows),
+        "test": rows.test,
+        "unplaced": history_of(rows.test.pk),
+        "refused": refused,
+    }
     status = refused.status if refused else 200
     return render(request, "bench/weighings.html", context, status=status)

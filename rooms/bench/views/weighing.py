@@ -14,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.quantities import Unit
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import finish
+from rooms.bench.actions.finish import NotWeighedOut, finish
 from rooms.bench.actions.lay import Laying
 from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.put_back import put_back
@@ -28,10 +28,12 @@ from rooms.bench.queries.adding import usual_piles
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.choices import offers, opened_as
 from rooms.bench.queries.clock import clock
+from rooms.bench.queries.finishing import Agreed, unfinished
 from rooms.bench.queries.front import front, to_open
 from rooms.bench.queries.gave import gave
 from rooms.bench.queries.next_cut import lay_address, next_cut
 from rooms.bench.queries.steps import step_at_block
+from rooms.bench.queries.unplaced import waiting_of
 from rooms.bench.rules.opening import guard, of_bags
 from rooms.bench.rules.rows import TestRows, load
 from rooms.bench.rules.scales import scale_of, scales
@@ -39,7 +41,9 @@ from rooms.bench.rules.standing import holder, open_tests
 from rooms.catalog.models import Piece, Pile
 from rooms.catalog.queries.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
+from rooms.common.forms import is_number
 from rooms.common.refusals import refusal, told_by, told_in, told_in_fragment
+from rooms.cooler.models import Bag
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id, taken_by, who
 from rooms.staff.rights import Right, may
@@ -136,6 +140,9 @@ def of_bag(request: HttpRequest, bag_id: UUID) -> HttpResponse:
 def bench(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """The block."""
     rows = rows_or_404(test_id)
+    if rows.test.voided_at is not None:
+        bags = Bag.objects.filter(pk__in=rows.test.void_bags).select_related("piece")
+        return render(request, "bench/voided.html", {"test": rows.test, "bags": bags})
     if not rows.test.is_open:
         return redirect("bench:sheet", test_id)
     return bench_page(request, rows, request.GET.get("pile", ""))
@@ -265,7 +272,15 @@ def part_back(request: HttpRequest, test_id: UUID) -> HttpResponse:
 @require_POST
 @told_by(lambda request, refused, test_id: bench_page(request, rows_or_404(test_id), "", refused))
 def finish_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
-    finish(test_id, request.POST.get("seen", ""))
+    posted = request.POST
+    none_of = frozenset(int(one) for one in posted.getlist("none") if is_number(one))
+    agreed = Agreed(posted.get("unweighed", ""), none_of)
+    try:
+        finish(test_id, posted.get("seen", ""), agreed=agreed)
+    except NotWeighedOut as open_still:
+        rows = rows_or_404(test_id)
+        more = {"unfinished": unfinished(rows), "none_of": none_of}
+        return bench_page(request, rows, "", open_still, **more)
     return redirect("bench:sheet", test_id)
 
 
@@ -311,6 +326,7 @@ def _capture(request: HttpRequest) -> Capture:
         proof=proof,
         before=posted("before", ""),
         tub_before=posted("tub_before", ""),
+        tub=posted("tub"),
     )
 
 
@@ -319,7 +335,15 @@ def _block(request: HttpRequest, rows: TestRows, pile: str) -> HttpResponse:
     width, seen = request.headers.get("Tally-Glass", ""), request.POST.get("seen", "")
     has_taken = bool(rows.weighings) and getattr(rows.weighings[-1], "is_new", False)
     stands = block(rows, Glass(width, pile, seen, has_taken))
-    context = {"bench": stands, "next_cut": next_cut(rows)}
+    context: dict[str, Any] = {
+        "bench": stands,
+        "next_cut": next_cut(rows) if rows.test.is_open else None,
+    }
+    if rows.test.unplaced_waits:
+        waits = waiting_of(rows.test.pk)
+        newest = waits[-1] if waits and str(waits[-1].key) == request.POST.get("key", "") else None
+        words = f"{newest} recorded, not placed: {newest.why}." if newest is not None else ""
+        context |= {"unplaced": waits, "unplaced_now": words}
     return HttpResponse(render_to_string("bench/_block.html", context))
 
 
@@ -349,6 +373,8 @@ def bench_page(
         "at": at,
         "next_cut": next_cut(rows),
         "lay_address": lay_address(rows),
+        "unplaced": waiting_of(rows.test.pk) if rows.test.unplaced_waits else [],
+        "may_void": not rows.weighings,
         "typed_unit": typed.get("typed", {}).get("unit", house().unit),
         **typed,
     }

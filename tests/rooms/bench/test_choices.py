@@ -16,7 +16,6 @@ from rooms.bench.actions.approve import approve
 from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.move import merge_piles, unmerge
 from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.start import LAST, Opening, start_test
@@ -32,7 +31,7 @@ from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags
-from tests.conftest import address, capture, words_of
+from tests.conftest import address, capture, finish, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal

@@ -10,7 +10,6 @@ from django.urls import reverse
 from cutting.quantities import Unit, Weight
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.lay import lay, take_layout_off
 from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
 from rooms.bench.actions.put_back import put_back
@@ -29,7 +28,7 @@ from rooms.cooler.models import Bag
 from rooms.layout.models import CameOut
 from rooms.layout.rules.pooling import pooled
 from rooms.layout.rules.shapes import shape_of
-from tests.conftest import capture, decide, words_of
+from tests.conftest import capture, decide, finish, words_of
 
 pytestmark = pytest.mark.django_db
 ASKED = {"plan": "steaks-one-inch", "weight": "12.40", "unit": "lb"}

@@ -16,7 +16,6 @@ from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.hold import take_scale
 from rooms.bench.actions.mark_time import mark_time
 from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
@@ -32,7 +31,7 @@ from rooms.bench.rules.rows import TestRows, load
 from rooms.bench.rules.standing import revision_of
 from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import Refused
-from tests.conftest import capture, reading, shown
+from tests.conftest import capture, finish, reading, shown
 
 pytestmark = pytest.mark.django_db
 LEAN, FAT = 2, 3

@@ -13,7 +13,7 @@ from cutting.documents.reading import read_document
 from cutting.quantities import Weight
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
-from rooms.bench.models import CuttingTest, Note, Weighing
+from rooms.bench.models import CuttingTest, Note, Unplaced, Weighing
 from rooms.bench.rules.rows import load
 from tests.conftest import address, at_tablet, capture, words_of
 
@@ -103,16 +103,16 @@ def test_a_capture_answers_with_the_block_as_it_stands(client, opened):
     assert "0.58 lb" in page
 
 
-def test_a_capture_takes_at_most_nine_queries_and_one_transaction(
+def test_a_capture_takes_at_most_ten_queries_and_one_transaction(
     client, opened, django_assert_max_num_queries
 ):
     rows = opened()
     for output in rows.outputs:
         take_weight(rows.test.pk, capture(output, "0.30"), None)
-    with django_assert_max_num_queries(9) as found:  # one of them: the settings
+    with django_assert_max_num_queries(10) as found:  # one of them: the settings
         client.post(address("capture", rows), fields(rows.outputs[0]))
     writes = [q["sql"] for q in found.captured_queries if q["sql"].startswith(("INSERT", "UPDATE"))]
-    assert [q.split()[1].strip('"') for q in writes] == ["INTO", "bench_cuttingtest"]
+    assert [q.split()[1].strip('"') for q in writes] == ["INTO", "INTO", "bench_cuttingtest"]
 
 
 @pytest.mark.parametrize(("value", "status"), [("0", 422), ("abc", 422), ("31", 422)])
@@ -138,13 +138,16 @@ def test_a_plain_form_records_once_and_comes_back_to_the_block(client, opened):
     assert "portion 2" in words_of(client.get(answer.url))
 
 
-def test_a_capture_on_a_finished_test_is_told_and_not_recorded(client, weighed):
+def test_a_capture_on_a_finished_test_is_taken_and_not_placed(client, weighed):
     rows = weighed()
     before = Weighing.objects.count()
-    answer = client.post(address("capture", rows), fields(rows.outputs[0]))
-    assert answer.status_code == 409
-    assert "0.44 lb was not recorded" in answer.content.decode()
+    sent = fields(rows.outputs[0])
+    for _ in range(2):
+        answer = client.post(address("capture", rows), sent)
+        assert answer.status_code == 200
+        assert "0.44 lb recorded, not placed: test 1 was finished" in words_of(answer)
     assert Weighing.objects.count() == before
+    assert str(Unplaced.objects.get().key) == sent["key"]
 
 
 def test_finishing_with_a_stale_page_shows_the_newer_state(client, opened):
@@ -155,7 +158,14 @@ def test_finishing_with_a_stale_page_shows_the_newer_state(client, opened):
     assert answer.status_code == 409
     assert "Look again, then finish." in answer.content.decode()
     assert load(rows.test.pk).test.is_open
-    assert client.post(address("finish", rows), {"seen": now}).url == address("sheet", rows)
+    left = client.post(address("finish", rows), {"seen": now})
+    assert left.status_code == 409
+    told = left.context["unfinished"]
+    assert (told.unweighed, len(told.empty)) == ("0.17", 5)
+    agreed = {"seen": now, "unweighed": "0.17", "none": [one.pk for one in told.empty]}
+    wrong = client.post(address("finish", rows), agreed | {"unweighed": "0.10"})
+    assert wrong.status_code == 409
+    assert client.post(address("finish", rows), agreed).url == address("sheet", rows)
 
 
 def test_finishing_an_empty_test_is_refused(client, opened):

@@ -11,7 +11,6 @@ from cutting.documents.reading import read_document
 from cutting.quantities import UnitPrice, Weight
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, StepCheck
@@ -23,7 +22,7 @@ from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Plan
 from rooms.catalog.rules.rows import document_of
 from rooms.common.errors import BadInput, Refused
-from tests.conftest import address, capture
+from tests.conftest import address, capture, finish
 
 pytestmark = pytest.mark.django_db
 

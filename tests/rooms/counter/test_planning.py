@@ -72,8 +72,8 @@ def test_a_wrong_number_is_named_and_what_was_typed_stays(client, shop, more, sa
 
 def knuckle(opened, shop, plan):
     """A knuckle cut by a plan, in balance and approved."""
-    from rooms.bench.actions.finish import finish
     from rooms.bench.actions.take_weight import take_weight
+    from tests.conftest import finish
 
     rows = opened("beef-knuckle", "10.00", "4.60")
     CuttingTest.objects.filter(pk=rows.test.pk).update(plan=plan, plan_name=plan.name)

@@ -7,7 +7,6 @@ from django.urls import reverse
 
 from cutting.costing.schools import CostingSchool
 from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output
 from rooms.bench.rules.own_prices import with_own_prices
@@ -18,7 +17,7 @@ from rooms.counter.queries.listing import current_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.models import Price, Product
-from tests.conftest import address, capture, words_of
+from tests.conftest import address, capture, finish, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
