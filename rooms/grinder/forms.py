@@ -12,7 +12,7 @@ from cutting.grinding.nutrition import NUTRIENTS
 from cutting.grinding.seasoning import ALLERGENS, MOST_SHARE
 from cutting.quantities import HUNDRED, Unit, Weight
 from rooms.catalog.models import Primal, Species
-from rooms.common.forms import Percent, PlainDecimal
+from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.cooler.models import Bag
 from rooms.grinder.models import KINDS, GrinderRules, Packed, Seasoning, TrimTub
 from rooms.grinder.queries.blending import CHANCES, Asked
@@ -269,13 +269,12 @@ WARMEST = Decimal("4.4")
 MOST_FAT_FIELDS = {f"fat_{at}": name for at, name in enumerate(MOST_FAT_OF)}
 
 
-class RulesForm(forms.Form):
+class RulesForm(SeenForm):
     """The grinder's house rules. What the law says may only be made tighter."""
 
     optional_word = "as the law says"
     use_required_attribute = False
 
-    seen = forms.CharField(widget=forms.HiddenInput, required=False, max_length=40)
     keeps_days = forms.IntegerField(
         label="Days that trim keeps before it is ground", min_value=1, max_value=7
     )
@@ -313,12 +312,12 @@ class RulesForm(forms.Form):
         self.order_fields(["seen", "keeps_days", "warmest", "allowance", "near", *MOST_FAT_FIELDS])
 
     @classmethod
-    def filled(cls, rules: GrinderRules) -> dict[str, Any]:
+    def initial_of(cls, row: Any) -> dict[str, Any]:
         """What the form shows of the rules as they stand."""
         names = [name for name in cls.base_fields if name != "seen"]
-        found = {name: getattr(rules, name) for name in names}
-        found["warmest"] = f"{Decimal(rules.warmest) / 1000:.1f}"
-        own = {key: rules.most_fat.get(name) for key, name in MOST_FAT_FIELDS.items()}
+        found = {name: getattr(row, name) for name in names}
+        found["warmest"] = Decimal(f"{Decimal(row.warmest) / 1000:.1f}")
+        own = {key: row.most_fat.get(name) for key, name in MOST_FAT_FIELDS.items()}
         return found | {key: Decimal(share) for key, share in own.items() if share}
 
     @property

@@ -512,6 +512,53 @@ class Tested(AppendOnly):
         return f"{self.batch}: {self.fat}"
 
 
+class Sample(models.Model):
+    """A sample that the fat tester showed, counted once: for a tub or for a batch."""
+
+    reading = models.CharField(max_length=40)
+    judged = models.OneToOneField(
+        Judged, null=True, on_delete=models.PROTECT, related_name="sample"
+    )
+    tested = models.OneToOneField(
+        Tested, null=True, on_delete=models.PROTECT, related_name="sample"
+    )
+    freed_at = models.DateTimeField(null=True)
+    """When what was read by it was taken back: it may be read again, for another batch too."""
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=("reading",), condition=Q(freed_at=None), name="a_sample_counts_once"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.reading
+
+    @property
+    def of(self) -> str:
+        """What it was read for, in words."""
+        return str(self.tested.batch if self.tested is not None else self.judged.tub)
+
+
+class Relabeled(AppendOnly):
+    """The label of a batch tells another fat from now on, because the tester found more."""
+
+    key = models.UUIDField(unique=True)
+    batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="relabeled")
+    was = PlainDecimalField(null=True)
+    stated = PlainDecimalField()
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("id",)
+        verbose_name_plural = "relabeled"
+
+    def __str__(self) -> str:
+        return f"{self.batch}: {self.stated}"
+
+
 def _taken_back(what: Any) -> Any:
     return models.OneToOneField(
         what, null=True, on_delete=models.PROTECT, related_name="taken_back"

@@ -1,17 +1,17 @@
 """A batch is ground, finished, tested, packed; what stays in the grinder is carried over."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
-from django.db.models import Max, Q
+from django.db.models import Q
 from django.utils import timezone
 
 from cutting.grinding.blend import Kind
 from cutting.grinding.checks import left_out
+from cutting.meat import Meat
 from cutting.quantities import (
     ZERO,
     Unit,
@@ -22,8 +22,10 @@ from cutting.quantities import (
     working,
 )
 from rooms.common.errors import BadInput, Refused
+from rooms.common.numbers import next_numbers
+from rooms.common.writing import Recorded, Sent, write
 from rooms.cooler.rules.held import refuse_held
-from rooms.grinder.actions.tubs import key_of, left_of, open_tub
+from rooms.grinder.actions.tubs import Going, key_of, known_sample, left_of, open_tub, put
 from rooms.grinder.models import (
     Batch,
     BlendPlan,
@@ -31,19 +33,23 @@ from rooms.grinder.models import (
     CleanDown,
     GrinderRules,
     Packed,
+    Relabeled,
+    Sample,
     Seasoning,
     TakenBack,
     Tested,
     TrimTub,
     TubIn,
-    TubLot,
     TubOut,
 )
+from rooms.grinder.queries.claims import claim_refused
+from rooms.grinder.queries.meat import meat_of_batch, seasoned
+from rooms.grinder.queries.tubs import one_tub, state_of_tub
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import lots_of_batch
 from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
 from rooms.grinder.rules.naming import refused_in
-from rooms.grinder.rules.packed import left_to_pack, packed_weight
+from rooms.grinder.rules.packed import left_to_pack, packed_weight, stated_fat
 from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.staff.models import Person
 
@@ -54,14 +60,12 @@ TOLERANCE = Decimal("0.02")
 def keep_blend(
     key: UUID, document: dict[str, Any], answer: dict[str, Any], by_id: int | None
 ) -> BlendPlan:
-    """The same key again gives the blend it already kept."""
-    try:
-        with transaction.atomic():
-            return BlendPlan.objects.create(
-                key=key, document=document, answer=answer, at=timezone.now(), by_id=by_id
-            )
-    except IntegrityError:
-        return BlendPlan.objects.get(key=key)
+    """The same key again gives the blend it already kept, whatever the tubs hold by now."""
+    with write():
+        already = BlendPlan.objects.filter(key=key).first()
+        return already or BlendPlan.objects.create(
+            key=key, document=document, answer=answer, at=timezone.now(), by_id=by_id
+        )
 
 
 def _adult(by_id: int | None) -> None:
@@ -87,10 +91,16 @@ def clean_down(
     missing = left_out(wanted, confirmed)
     if missing:
         raise BadInput(f"Not confirmed: {'; '.join(missing)}. Every point is looked at.")
-    with transaction.atomic():
-        already = CleanDown.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    sent = Sent(key, "clean down", CleanDown.What(what).label, {"what": what})
+
+    def recorded() -> Recorded | None:
+        row = CleanDown.objects.filter(key=key).first()
+        return row and Recorded(row, {"what": row.what})
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
+        _grinder_is_empty()
         if what == CleanDown.What.SET_UP and machine_now().cleaned is None:
             raise Refused("Grinder: no clean-down is on record; clean and sanitize it first.")
         return CleanDown.objects.create(
@@ -98,13 +108,21 @@ def clean_down(
         )
 
 
+def _grinder_is_empty() -> None:
+    """One batch at a time: what came out of it and what stayed are said before anything else happens."""
+    inside = Batch.objects.in_grinder().first()
+    if inside is not None:
+        raise Refused(f"Grinder: {inside} is in it; say what came out of it first.")
+
+
 def take_back_clean(key: UUID, clean_id: int, by_id: int | None) -> None:
     """It was not cleaned, or not set up, after all. The same key again changes nothing.
 
     Raises Refused where a batch was ground since: its record rests on it.
     """
-    with transaction.atomic():
-        if TakenBack.objects.filter(key=key).exists():
+    sent = Sent(key, "take back clean", f"entry {clean_id}", {"clean": clean_id})
+    with write(key=sent, recorded=_taken_back(key)) as door:
+        if door.first is not None:
             return
         clean = CleanDown.objects.standing().filter(pk=clean_id).first()
         if clean is None:
@@ -133,10 +151,17 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
     that it may not have, and a tub that does not hold any more what is taken.
     """
     _adult(by_id)
-    with transaction.atomic():
-        already = Batch.objects.filter(pk=asked.key).first()
-        if already is not None:
-            return already
+    values = {"blend": asked.blend_id, "number": asked.number, "celsius": asked.celsius}
+    sent = Sent(asked.key, "begin batch", f"a batch of blend {asked.blend_id}", values)
+
+    def recorded() -> Recorded | None:
+        batch = Batch.objects.filter(pk=asked.key).first()
+        return batch and Recorded(batch)
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
+        _grinder_is_empty()
         blend = BlendPlan.objects.get(pk=asked.blend_id)
         if not 0 <= asked.number < len(blend.answer["batches"]):
             raise BadInput("Batch: there is no such batch in the blend.")
@@ -145,18 +170,22 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
             raise Refused(f"Temperature: {_degrees(asked.celsius)}; {_coldest(rules)}. Chill it.")
         own, answer = blend.document["batches"][asked.number], blend.answer["batches"][asked.number]
         machine = machine_now()
-        why = machine.why_not(own["species"])
+        seasoning = _seasoning(own)
+        _tubs_are_as_blended(blend, answer, rules)
+        names, allergens = seasoned(own["species"], seasoning)
+        meat_now = Meat(own["species"], ingredients=names, allergens=allergens)
+        last = meat_of_batch(machine.last) if machine.last is not None else None
+        why = machine.why_not(last, meat_now)
         if why or machine.cleaned is None or machine.set_up is None:
             raise Refused(why)
         refused = refused_in(blend.document, asked.number, answer, rules)
         if refused is not None:
             raise Refused(f"{own['name']}: {refused.why} ({refused.source}); give it another name.")
         meat = Weight(Decimal(own["weight"]["value"]), Unit(own["weight"]["unit"]))
-        seasoning = _seasoning(own)
         seasoned_with = season(seasoning, meat) if seasoning else ZERO
         batch = Batch.objects.create(
             pk=asked.key,
-            number=(Batch.objects.aggregate(last=Max("number"))["last"] or 0) + 1,
+            number=next_numbers(Batch)[0],
             product_id=own.get("product"),
             name=own["name"],
             rule=own["rule"],
@@ -177,10 +206,31 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
             seasoning=seasoning,
             seasoned_with=seasoned_with,
         )
-        for take in answer["take"]:
-            _take(batch, take, rules, by_id)
+        with working():
+            short = sum((_take(batch, take, rules, by_id) for take in answer["take"]), ZERO)
+            if short:  # what a tub did not hold any more did not go in
+                batch.weight -= Weight(short, Unit.G).to(meat.unit)
+                batch.save(update_fields=["weight"])
         refuse_held(lot.get("lot", "") for lot in lots_of_batch(batch))
     return batch
+
+
+def _tubs_are_as_blended(blend: BlendPlan, answer: dict[str, Any], rules: GrinderRules) -> None:
+    """Refused where a tub was added to, taken from by a correction, or judged since: its lean, its lots and
+    their grades are not those the name was checked by. How warm it is is asked of the tub itself, so that
+    meat that was chilled is not blended again."""
+    known = {row["name"]: row.get("state") for row in blend.document["tubs"]}
+    today = timezone.localdate()
+    for take in answer["take"]:
+        tub = open_tub(UUID(take["tub"]))
+        if known.get(take["tub"]) != state_of_tub(tub):
+            raise Refused(
+                f"{tub.name}: something went in, came out or was judged since this was blended; blend"
+                " again."
+            )
+        why = one_tub(tub, today, rules).past
+        if why:
+            raise Refused(f"{tub.name}: {why}.")
 
 
 def _degrees(celsius: int) -> str:
@@ -208,7 +258,7 @@ def undo_batch(batch_id: UUID, by_id: int | None) -> Batch:
 
     Raises Refused once something came out, was tested or packed.
     """
-    with transaction.atomic():
+    with write():
         batch = _open_batch(batch_id)
         if batch.undone_at is not None:
             return batch
@@ -221,7 +271,8 @@ def undo_batch(batch_id: UUID, by_id: int | None) -> Batch:
     return batch
 
 
-def _take(batch: Batch, take: dict[str, Any], rules: GrinderRules, by_id: int | None) -> None:
+def _take(batch: Batch, take: dict[str, Any], rules: GrinderRules, by_id: int | None) -> Decimal:
+    """Takes of a tub what was asked, or what is there; returns the grams that were missing."""
     tub = open_tub(UUID(take["tub"]))
     warmth = tub.warmths.last()
     if warmth is not None and warmth.celsius > rules.warmest:
@@ -244,6 +295,8 @@ def _take(batch: Batch, take: dict[str, Any], rules: GrinderRules, by_id: int | 
         at=timezone.now(),
         by_id=by_id,
     )
+    with working():
+        return Weight(max(value - left, ZERO), Unit(tub.unit)).to(Unit.G)
 
 
 def _open_batch(batch_id: UUID) -> Batch:
@@ -284,7 +337,7 @@ def finish_batch(batch_id: UUID, came: CameOut, by_id: int | None) -> Batch:
     Raises BadInput where more came out than went in, or less than is packed already; Refused where
     another tablet said something else meanwhile, or what stayed is carried over.
     """
-    with transaction.atomic():
+    with write():
         batch = _ground(batch_id)
         if (batch.got, batch.machine) == (came.got, came.machine):
             return batch
@@ -320,16 +373,13 @@ def _check(batch: Batch, came: CameOut) -> None:
                 f" in, {batch.went_in:f}; at most that is right."
             )
         packed = packed_weight(batch)
-        if packed > came.got * (1 + MOST_GAIN) + A_LITTLE:
+        if packed > came.got:
             raise BadInput(
                 f"Came out: {came.got:f}; {packed:f} {batch.unit} are packed already. Take trays"
                 " back first, or look at the weight again."
             )
     if batch.machine != came.machine and TubIn.objects.standing().filter(batch=batch).exists():
         raise Refused(f"What stayed of {batch} is carried over; take that back in its tub first.")
-
-
-A_LITTLE = Decimal("0.05")
 
 
 @dataclass(frozen=True)
@@ -351,10 +401,20 @@ def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Pack
     """Trays of a finished batch. Raises BadInput where more is packed than came out, and for pieces
     that nobody makes."""
     trays, weight = packing.trays, packing.weight
-    with transaction.atomic():
-        already = Packed.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    values = {"batch": batch_id, "trays": trays, "weight": weight}
+    values |= {"shape": packing.shape, "pieces": packing.pieces}
+    sent = Sent(key, "pack loose", f"{trays} trays of {weight:f}", values)
+
+    def recorded() -> Recorded | None:
+        row = Packed.objects.filter(key=key).first()
+        if row is None:
+            return None
+        own = {"trays": row.trays, "weight": row.weight, "shape": row.shape, "pieces": row.pieces}
+        return Recorded(row, {"batch": row.batch_id} | own)
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
         batch = _ground(batch_id)
         if batch.got is None:
             raise Refused(f"{batch} is still in the grinder; say what came out first.")
@@ -362,8 +422,11 @@ def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Pack
             raise BadInput(f"Trays: {trays} of {weight:f}; more than 0 is right.")
         with working():
             left = left_to_pack(batch)
-            if weight > left * (1 + MOST_GAIN) + A_LITTLE:
-                raise BadInput(f"Weight: {weight:f}; {left:f} {batch.unit} are left of {batch}.")
+            if weight > left:
+                raise BadInput(
+                    f"Weight: {weight:f}; {left:f} {batch.unit} are left of {batch}. Where more came out"
+                    " of it, correct that first."
+                )
         _check_pieces(batch, packing)
         refuse_held(lot.get("lot", "") for lot in lots_of_batch(batch))
         return Packed.objects.create(
@@ -403,17 +466,19 @@ def take_back_packed(
     rows = Packed.objects.filter(pk=row_id, batch=batch_id)
     if not with_label and rows.filter(is_labelled=True).exists():
         raise Refused("It is a tray with a label: say at the trays what became of it.")
-    _take_back(key, "packed", rows, by_id)
+    _take_back(key, "packed", rows, row_id, by_id)
 
 
 def take_back_tested(key: UUID, batch_id: UUID, row_id: int, by_id: int | None) -> None:
     """A test that was wrong. The same key again changes nothing."""
-    _take_back(key, "tested", Tested.objects.filter(pk=row_id, batch=batch_id), by_id)
+    rows = Tested.objects.filter(pk=row_id, batch=batch_id)
+    _take_back(key, "tested", rows, row_id, by_id)
 
 
-def _take_back(key: UUID, what: str, rows: Any, by_id: int | None) -> None:
-    with transaction.atomic():
-        if TakenBack.objects.filter(key=key).exists():
+def _take_back(key: UUID, what: str, rows: Any, row_id: int, by_id: int | None) -> None:
+    sent = Sent(key, f"take back {what}", f"entry {row_id}", {"row": row_id})
+    with write(key=sent, recorded=_taken_back(key)) as door:
+        if door.first is not None:
             return
         row = rows.select_related("taken_back").first()
         if row is None:
@@ -421,6 +486,16 @@ def _take_back(key: UUID, what: str, rows: Any, by_id: int | None) -> None:
         if hasattr(row, "taken_back"):
             raise Refused("It is taken back already.")
         TakenBack.objects.create(key=key, at=timezone.now(), by_id=by_id, **{what: row})
+        if what == "tested":
+            Sample.objects.filter(tested=row, freed_at=None).update(freed_at=timezone.now())
+
+
+def _taken_back(key: UUID) -> Callable[[], Recorded | None]:
+    def recorded() -> Recorded | None:
+        row = TakenBack.objects.filter(key=key).first()
+        return row and Recorded(row)
+
+    return recorded
 
 
 def tell_fat(
@@ -429,25 +504,71 @@ def tell_fat(
     """What the tester says, as a share. A reading of the tester counts once."""
     if not 0 <= fat <= 1:
         raise BadInput(f"Fat: {fat * 100:f} %; 0 to 100 % is right.")
-    with transaction.atomic():
-        already = Tested.objects.filter(key=key).first()
+    sent = Sent(key, "tell fat", f"{fat * 100:f} % fat", {"batch": batch_id, "fat": fat})
+
+    def recorded() -> Recorded | None:
+        row = Tested.objects.filter(key=key).first()
+        return row and Recorded(row, {"batch": row.batch_id, "fat": row.fat})
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
         batch = _ground(batch_id)
-        if already is None and reading:
-            already = Tested.objects.filter(reading=reading).first()
-            if already is not None and already.batch_id != batch.pk:
-                raise Refused(f"Tester: it shows the sample of {already.batch} still; test again.")
-        return already or Tested.objects.create(
+        known = known_sample(reading)
+        if known is not None:
+            if known.tested is None or known.tested.batch_id != batch.pk:
+                raise Refused(f"Tester: it shows the sample of {known.of} still; test again.")
+            return known.tested
+        row = Tested.objects.create(
             key=key, batch=batch, fat=fat, reading=reading, at=timezone.now(), by_id=by_id
         )
+        if reading:
+            Sample.objects.create(reading=reading, tested=row)
+        return row
+
+
+def relabel(key: UUID, batch_id: UUID, stated: Decimal, by_id: int | None) -> Relabeled:
+    """Its label tells another fat from now on. The same key again changes nothing.
+
+    Raises BadInput for a fat below what the tester found, less what a label allows, or above what its name
+    allows; Refused for a batch that is in the grinder.
+    """
+    sent = Sent(key, "relabel", f"{stated * 100:f} % fat", {"batch": batch_id, "stated": stated})
+
+    def recorded() -> Recorded | None:
+        row = Relabeled.objects.filter(key=key).first()
+        return row and Recorded(row, {"batch": row.batch_id, "stated": row.stated})
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
+        batch = _ground(batch_id)
+        if batch.got is None:
+            raise Refused(f"{batch} is still in the grinder; say what came out first.")
+        rules = house_rules()
+        wrong = claim_refused(batch, stated, rules)
+        if wrong:
+            raise BadInput(f"Fat: {wrong}.")
+        row = Relabeled.objects.create(
+            key=key, batch=batch, was=batch.stated, stated=stated, at=timezone.now(), by_id=by_id
+        )
+        batch.stated = stated
+        batch.save(update_fields=["stated"])
+    return row
 
 
 def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> TubIn:
     """What stayed in the grinder goes into a tub, with all lots of its batch: batches that it goes
     into are of one lot with it. Once; Refused where the grinder was cleaned since."""
-    with transaction.atomic():
-        already = TubIn.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    sent = Sent(key, "carry over", "what stayed", {"batch": batch_id, "tub": tub_id})
+
+    def recorded() -> Recorded | None:
+        row = TubIn.objects.filter(key=key).first()
+        return row and Recorded(row, {"batch": row.batch_id, "tub": row.tub_id})
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
         batch, tub = _ground(batch_id), open_tub(tub_id)
         if not batch.machine:
             raise BadInput(f"{batch}: nothing stayed in the grinder.")
@@ -455,32 +576,20 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
             raise Refused(f"What stayed of {batch} is carried over already.")
         if machine_now().cleaned != batch.cleaned:
             raise Refused(f"The grinder was cleaned since {batch}: nothing of it is left.")
-        if tub.species != batch.species:
-            raise BadInput(f"Tub: it is {tub.species}; {batch} is {batch.species}.")
         if tub.kind == Kind.HARD_FAT:
             raise BadInput(f"Tub: {tub.name} is hard fat; {batch} goes into one of trim.")
-        lots = lots_of_batch(batch)
-        refuse_held(lot.get("lot", "") for lot in lots)
         with working():
             weight = storable(Weight(batch.machine, Unit(batch.unit)), Unit(tub.unit)).value
             cost = storable_money(
                 batch.cost_per_unit * Unit(tub.unit).grams / Unit(batch.unit).grams
             )
-        row = TubIn.objects.create(
-            key=key,
-            tub=tub,
-            source=TubIn.Source.CARRY,
-            weight=weight,
-            batch=batch,
-            from_batch=batch,
-            lots=lots,
-            cost=cost,
-            lean=1 - batch.fat,
-            day=timezone.localdate(batch.begun_at),
-            at=timezone.now(),
-            by_id=by_id,
+        going = Going(
+            weight,
+            TubIn.Source.CARRY,
+            lots_of_batch(batch),
+            cost,
+            timezone.localdate(batch.begun_at),
+            meat_of_batch(batch),
+            {"batch": batch, "from_batch": batch, "lean": 1 - stated_fat(batch)},
         )
-        TubLot.objects.bulk_create(
-            TubLot(entry=row, lot=one["lot"]) for one in lots if one.get("lot")
-        )
-    return row
+        return put(tub, key, going, by_id)

@@ -3,13 +3,14 @@
 from decimal import Decimal
 from typing import Any
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 
 from cutting.errors import BadValue
 from cutting.grinding.nutrition import check_facts
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
-from rooms.common.seen import state_of
+from rooms.common.seen import Saw, check_seen
+from rooms.common.writing import write
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
 from rooms.grinder.rules.seasoning import to_core
 from rooms.staff.models import Person
@@ -18,16 +19,12 @@ from rooms.staff.models import Person
 def change_rules(values: dict[str, Any], seen: str, by_id: int | None) -> GrinderRules:
     """The same values again change nothing. Raises Refused where somebody else changed them since the
     page was shown."""
-    with transaction.atomic():
+    with write():
         row = GrinderRules.objects.select_for_update().first() or GrinderRules()
         before = {name: getattr(row, name) for name in values}
         if before == values and not row._state.adding:
             return row
-        if seen != state_of(row):
-            raise Refused(
-                "House rules: somebody changed them since this page was shown. What you typed is"
-                " here still; look at what holds now, then save again."
-            )
+        check_seen(Saw(lambda: row, seen))
         for name, value in values.items():
             setattr(row, name, value)
         _save(row, by_id)
@@ -38,7 +35,7 @@ def _save(row: Any, by_id: int | None) -> None:
     must_fit(row)
     row._history_user = Person.objects.filter(pk=by_id).first()
     try:
-        with transaction.atomic():
+        with write():
             row.save()
     except IntegrityError:
         raise Refused("Somebody else has just entered it; look at the page again.") from None
@@ -46,7 +43,7 @@ def _save(row: Any, by_id: int | None) -> None:
 
 def save_seasoning(values: dict[str, Any], by_id: int | None) -> Seasoning:
     """Entered, or changed where one of the name is there; the same again changes nothing."""
-    with transaction.atomic():
+    with write():
         name = " ".join(values["name"].split())
         row = Seasoning.objects.filter(name__iexact=name).first() or Seasoning(name=name)
         row.share, row.ingredients = values["share"], values["ingredients"].strip()
@@ -63,7 +60,7 @@ def save_seasoning(values: dict[str, Any], by_id: int | None) -> Seasoning:
 
 def drop_seasoning(row_id: int, by_id: int | None) -> None:
     """It is not offered any more; batches that have it keep it."""
-    with transaction.atomic():
+    with write():
         row = Seasoning.objects.filter(pk=row_id).first()
         if row is None:
             raise BadInput("Seasoning: there is no such seasoning.")
@@ -84,7 +81,7 @@ def save_facts(
         check_facts(values["fat"], values["serving"], exact)
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
-    with transaction.atomic():
+    with write():
         own = NutritionFacts.objects.filter(product=values["product"])
         row = next((one for one in own if one.fat == values["fat"]), None)
         row = row or NutritionFacts(product=values["product"], fat=values["fat"])

@@ -1,29 +1,36 @@
 """Tubs of trim: started, filled from the block or a bag, judged, thrown away, emptied."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.db.models import F
 from django.utils import timezone
 
 from cutting.costing.schools import CostingSchool, unit_costs
 from cutting.costing.sheet import compute
 from cutting.grinding.judging import How
+from cutting.meat import Meat, why_not_in_tub
 from cutting.quantities import ZERO, Unit, Weight, storable, storable_money, working
 from rooms.bench.models import Output
+from rooms.bench.queries.meat import bags_of_tests, meat_of_pile
+from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.leave import not_ground, open_for_grinding
+from rooms.common.writing import Recorded, Sent, savepoint, write
+from rooms.cooler.actions.leave import open_for_grinding, return_to_cooler
+from rooms.cooler.queries.meat import meat_of_bags
 from rooms.cooler.rules.held import holds_now, refuse_held
 from rooms.grinder.models import (
     GrinderRules,
     Judged,
     LotAnswer,
+    Sample,
     TakenBack,
     TrimTub,
     TubIn,
@@ -31,9 +38,11 @@ from rooms.grinder.models import (
     TubOut,
     Warmth,
 )
+from rooms.grinder.queries.meat import meat_of_batch
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, lots_in, lots_of_batch, with_answers
 from rooms.grinder.rules.sources import Origin, lot_of_bag, lots_of_test, origin_of_tray
+from rooms.grinder.signals import entry_taken_back
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
 
@@ -49,28 +58,62 @@ class NewTub:
 
 def start_tub(new: NewTub, by_id: int | None) -> TrimTub:
     """The same key again gives the tub it already started."""
-    with transaction.atomic():
-        return TrimTub.objects.filter(pk=new.key).first() or TrimTub.objects.create(
+    values = {name: getattr(new, name) for name in ("name", "species", "kind", "primal")}
+    sent = Sent(new.key, "start tub", f"tub {new.name}, {new.species}", values)
+
+    def recorded() -> Recorded | None:
+        tub = TrimTub.objects.filter(pk=new.key).first()
+        return tub and Recorded(tub, {name: getattr(tub, name) for name in values})
+
+    with write(key=sent, recorded=recorded) as door:
+        return door.first or TrimTub.objects.create(
             pk=new.key,
-            name=new.name,
-            species=new.species,
-            kind=new.kind,
-            primal=new.primal,
+            **values,
             unit=house().unit.value,
             started_at=timezone.now(),
             started_by_id=by_id,
         )
 
 
+@dataclass(frozen=True)
+class Going:
+    """What goes into a tub: weight and cost of a unit in the tub's unit, its lots, the day it was cut, and
+    what its meat is."""
+
+    weight: Decimal
+    source: str
+    lots: list[Lot]
+    cost: Decimal
+    day: date
+    meat: Meat
+    more: dict[str, Any] = field(default_factory=dict)
+
+
+def entry_of(key: UUID, **values: Any) -> Callable[[], Recorded | None]:
+    """Find what a key put into a tub, with what was sent then where `values` name it."""
+
+    def recorded() -> Recorded | None:
+        row = TubIn.objects.filter(key=key).select_related("tub").first()
+        if row is None:
+            return None
+        return Recorded(row, {"tub": row.tub_id} | {name: getattr(row, name) for name in values})
+
+    return recorded
+
+
 def hand_over(key: UUID, tub_id: UUID, output_id: int, by_id: int | None) -> TubIn:
-    """A pile of a finished test goes into a tub, with the lots of its bags, at its value as a
+    """What lies on a pile of a finished test goes into a tub, with the lots of its bags, at its value as a
     by-product. A pile goes in once; the same key again changes nothing.
 
     Raises BadInput for another animal or kind, Refused where the test is open or it went in already.
     """
-    with transaction.atomic():
+    sent = Sent(key, "hand over", f"pile {output_id}", {"tub": tub_id, "output": output_id})
+    with write(key=sent, recorded=entry_of(key, output_id=0)) as door:
+        if door.first is not None:
+            return door.first
         tub = open_tub(tub_id)
-        output = Output.objects.select_related("test", "cut").filter(pk=output_id).first()
+        rows = Output.objects.select_related("test", "cut__muscle")
+        output = rows.filter(pk=output_id).first()
         if output is None:
             raise BadInput("Pile: there is no such pile.")
         test = output.test
@@ -82,24 +125,27 @@ def hand_over(key: UUID, tub_id: UUID, output_id: int, by_id: int | None) -> Tub
             raise BadInput(
                 f"Pile: {output.name} does not go into a tub of {tub.get_kind_display()}."
             )
-        if tub.species != test.species:
-            raise BadInput(f"Pile: it is {test.species}; the tub is {tub.species}.")
-        rows = load_known(test.pk)
-        weight = sum(
-            (Weight(w.value, Unit(w.unit)).to(Unit(tub.unit)) for w in rows.of(output)), ZERO
-        )
-        if weight <= 0:
+        lots = lots_of_test(test)
+        refuse_held(lot.get("lot", "") for lot in lots)
+        if TubIn.objects.standing().filter(output=output).exists():
+            raise Refused("That pile is in a tub already.")
+        known = load_known(test.pk)
+        left = left_on_pile(known, output)
+        value = storable(Weight(left.to(Unit(tub.unit)), Unit(tub.unit)), Unit(tub.unit)).value
+        if value <= 0:
             raise BadInput(f"Pile: nothing lies on {output.name}.")
-        cost, school = _cost(rows, output, tub)
-        return _put(
+        cost, school = _cost(known, output, tub)
+        meat = meat_of_pile(known, output, bags_of_tests([test.pk])[test.pk])
+        return put(
             tub,
+            key,
             Going(
-                key,
-                storable(Weight(weight, Unit(tub.unit)), Unit(tub.unit)).value,
+                value,
                 TubIn.Source.TEST,
-                lots_of_test(test),
+                lots,
                 cost,
-                timezone.localdate(test.finished_at),
+                meat.since or timezone.localdate(test.finished_at),
+                meat,
                 {
                     "output": output,
                     "from_test": test,
@@ -142,13 +188,14 @@ def _value(output: Output, tub: TrimTub) -> Decimal:
 def pour_bag(key: UUID, tub_id: UUID, bag_id: UUID, lean: Decimal, by_id: int | None) -> TubIn:
     """A bag of trim or coarse grind that was bought with a stated lean goes into a tub whole, without
     a test; the bag leaves the cooler. The same key again changes nothing."""
-    with transaction.atomic():
-        already = TubIn.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    values = {"tub": tub_id, "bag_id": bag_id, "lean": lean}
+    sent = Sent(key, "pour bag", f"a bag at {lean * 100:f} % lean", values)
+    with write(key=sent, recorded=entry_of(key, bag_id=0, lean=0)) as door:
+        if door.first is not None:
+            return door.first
         tub = open_tub(tub_id)
         bag = open_for_grinding(bag_id, by_id)
-        if bag.piece is None or bag.piece.species != tub.species:
+        if bag.piece is None:
             raise BadInput(f"Bag: the tub is {tub.species}; a bag of it is right.")
         weight = storable(bag.weight, Unit(tub.unit)).value
         line = bag.line
@@ -157,31 +204,24 @@ def pour_bag(key: UUID, tub_id: UUID, bag_id: UUID, lean: Decimal, by_id: int | 
         if not 0 <= lean <= 1:
             raise BadInput(f"Lean: {lean * 100:f} %; 0 to 100 % is right.")
         source, more = TubIn.Source.BOUGHT, {"bag": bag, "lean": lean}
-        going = Going(key, weight, source, [lot_of_bag(bag)], cost, bag.packed_on, more)
-        return _put(tub, going, by_id)
+        lots, meat = [lot_of_bag(bag)], meat_of_bags([bag])
+        return put(tub, key, Going(weight, source, lots, cost, bag.packed_on, meat, more), by_id)
 
 
-@dataclass(frozen=True)
-class Going:
-    """What goes in: weight and cost of a unit in the tub's unit, its lots, the day it was cut."""
+def put(tub: TrimTub, key: UUID, going: Going, by_id: int | None) -> TubIn:
+    """Put something into an open tub: the one way in, inside a write.
 
-    key: UUID
-    weight: Decimal
-    source: str
-    lots: list[Lot]
-    cost: Decimal
-    day: date
-    more: dict[str, Any] = field(default_factory=dict)
-
-
-def _put(tub: TrimTub, going: Going, by_id: int | None) -> TubIn:
-    """Raises Refused for a lot that is held, and a tub that holds one: the whole tub would go with it."""
-    already = TubIn.objects.filter(key=going.key).first()
-    holds = holds_now() if already is None else {}
+    Raises BadInput for another animal or seasoned meat; Refused for a lot that is held, and a tub that
+    holds one: the whole tub would go with it.
+    """
+    why = why_not_in_tub(going.meat, tub.species)
+    if why:
+        raise BadInput(f"Tub: {why}.")
+    holds = holds_now()
     if holds:
         refuse_held((lot.get("lot", "") for lot in [*going.lots, *lots_in(tub)]), holds)
     row = TubIn(
-        key=going.key,
+        key=key,
         tub=tub,
         source=going.source,
         weight=going.weight,
@@ -193,14 +233,11 @@ def _put(tub: TrimTub, going: Going, by_id: int | None) -> TubIn:
         **going.more,
     )
     try:
-        with transaction.atomic():
+        with savepoint():
             row.save(force_insert=True)
             _index(row, going.lots)
     except IntegrityError:
-        already = TubIn.objects.filter(key=going.key).first()
-        if already is None:
-            raise Refused("That pile is in a tub already.") from None
-        return already
+        raise Refused("That pile is in a tub already.") from None
     return row
 
 
@@ -233,19 +270,42 @@ def pull(key: UUID, tub_id: UUID, pulled: Pulled, by_id: int | None) -> TubIn:
 
 def pull_of(key: UUID, tub_id: UUID, pulled: Pulled, origin: Origin, by_id: int | None) -> TubIn:
     """The same where what the tray is of is on record."""
-    rules, already = house_rules(), TubIn.objects.filter(key=key).first()
-    if already is not None:
-        return already
-    if rules.from_case == GrinderRules.FromCase.NEVER:
-        raise Refused("House rule: nothing of the case goes into a tub.")
-    if pulled.is_sent_back and not rules.takes_sent_back:
-        raise Refused("House rule: nothing that was sent back goes into a tub.")
-    if not pulled.tray.split() and rules.from_case == GrinderRules.FromCase.KNOWN:
-        raise BadInput("Lot: it is empty; what stands on the tray's label is right (house rule).")
-    source = TubIn.Source.BACK if pulled.is_sent_back else TubIn.Source.CASE
-    return put_in(
-        key, tub_id, pulled.weight, origin.lots, pulled.day, by_id, source=source, origin=origin
-    )
+    values = {
+        "tub": tub_id,
+        "weight": pulled.weight,
+        "tray": pulled.tray,
+        "day": pulled.day,
+        "sent_back": pulled.is_sent_back,
+    }
+    sent = Sent(key, "pull", f"{pulled.weight} of the case", values)
+
+    def recorded() -> Recorded | None:
+        row = TubIn.objects.filter(key=key).first()
+        return row and Recorded(row)  # its tray was not kept as it was typed
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
+        rules = house_rules()
+        if rules.from_case == GrinderRules.FromCase.NEVER:
+            raise Refused("House rule: nothing of the case goes into a tub.")
+        if pulled.is_sent_back and not rules.takes_sent_back:
+            raise Refused("House rule: nothing that was sent back goes into a tub.")
+        if not pulled.tray.split() and rules.from_case == GrinderRules.FromCase.KNOWN:
+            raise BadInput(
+                "Lot: it is empty; what stands on the tray's label is right (house rule)."
+            )
+        source = TubIn.Source.BACK if pulled.is_sent_back else TubIn.Source.CASE
+        return put_in(
+            key,
+            tub_id,
+            pulled.weight,
+            origin.lots,
+            pulled.day,
+            by_id,
+            source=source,
+            origin=origin,
+        )
 
 
 def put_in(
@@ -261,7 +321,7 @@ def put_in(
 ) -> TubIn:
     """Something with known lots goes in. `cost`: of a unit of the tub; None for what trim of the animal
     is worth."""
-    with transaction.atomic():
+    with write():
         tub = open_tub(tub_id)
         if weight.value <= 0:
             raise BadInput(f"Weight: {weight}; more than 0 is right.")
@@ -269,7 +329,16 @@ def put_in(
         if cost is None:
             cost = _worth_of_trim(tub)
         of = {"from_test": origin.test, "from_batch": origin.batch} if origin else {}
-        return _put(tub, Going(key, value, source, lots, cost, day, of), by_id)
+        meat = _meat_of(origin) if origin is not None else Meat(species=tub.species)
+        return put(tub, key, Going(value, source, lots, cost, day, meat, of), by_id)
+
+
+def _meat_of(origin: Origin) -> Meat:
+    """What a batch is, where it is of one; else its animal, as far as it is known. What more a tray's own
+    label tells comes along in `origin.meat`."""
+    if origin.meat is not None:
+        return origin.meat
+    return meat_of_batch(origin.batch) if origin.batch is not None else Meat(origin.species)
 
 
 def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAnswer:
@@ -277,22 +346,35 @@ def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAns
     words = " ".join(tray.split())
     if not words:
         raise BadInput("Lot: it is empty; what stands on the label is right.")
-    with transaction.atomic():
-        already = LotAnswer.objects.filter(key=key).first()
-        if already is not None:
-            return already
-        entry = TubIn.objects.standing().filter(pk=entry_id).first()
+    sent = Sent(key, "answer lot", f"lot {words}", {"entry": entry_id, "tray": words})
+    with write(key=sent, recorded=_of_key(LotAnswer, key)) as door:
+        if door.first is not None:
+            return door.first
+        entry = TubIn.objects.standing().select_related("tub").filter(pk=entry_id).first()
         if entry is None:
             raise BadInput("Entry: there is no such entry in a tub.")
         if is_known(with_answers([entry])[0].lots):
             raise Refused("Its lot is known by now; look at the page again.")
         origin = origin_of_tray(words)
         _was_there(origin, entry)
+        why = why_not_in_tub(_meat_of(origin), entry.tub.species)
+        if why:
+            raise BadInput(f"Lot: {why}.")
         known = {"from_test": origin.test, "from_batch": origin.batch}
         TubIn.objects.filter(pk=entry.pk, from_test=None, from_batch=None).update(**known)
         answer = _answer(key, entry, origin.lots, by_id)
         _tell_on(key, entry, by_id)
     return answer
+
+
+def _of_key(model: Any, key: UUID) -> Callable[[], Recorded | None]:
+    """Find a row by its key, of which nothing that was sent was kept as it was sent."""
+
+    def recorded() -> Recorded | None:
+        row = model.objects.filter(key=key).first()
+        return row and Recorded(row)
+
+    return recorded
 
 
 def _was_there(origin: Origin, entry: TubIn) -> None:
@@ -343,19 +425,32 @@ def judge(tub_id: UUID, how: How, lean: Decimal, by_id: int | None, reading: str
     """How lean a tub is, as a share; the last word counts. A reading of the tester counts once."""
     if not 0 <= lean <= 1:
         raise BadInput(f"Lean: {lean * 100:f} %; 0 to 100 % is right.")
-    with transaction.atomic():
+    with write():
         tub = open_tub(tub_id)
-        already = Judged.objects.filter(reading=reading).first() if reading else None
-        if already is not None and already.tub_id != tub.pk:
-            raise Refused("Tester: it shows the sample of another tub still; test this one.")
-        return already or Judged.objects.create(
+        known = known_sample(reading)
+        if known is not None:
+            if known.judged is None or known.judged.tub_id != tub.pk:
+                raise Refused(f"Tester: it shows the sample of {known.of} still; test this one.")
+            return known.judged
+        row = Judged.objects.create(
             tub=tub, how=how, lean=lean, reading=reading, at=timezone.now(), by_id=by_id
         )
+        if reading:
+            Sample.objects.create(reading=reading, judged=row)
+        return row
+
+
+def known_sample(reading: str) -> Sample | None:
+    """Return what a reading of the tester counts for; None for a new one, and for a typed lean."""
+    if not reading:
+        return None
+    rows = Sample.objects.select_related("judged__tub", "tested__batch")
+    return rows.filter(reading=reading, freed_at=None).first()
 
 
 def warm(tub_id: UUID, celsius: int, by_id: int | None) -> Warmth:
     """How warm the meat in a tub is, in thousandths of a °C; the last word counts."""
-    with transaction.atomic():
+    with write():
         tub = open_tub(tub_id)
         return Warmth.objects.create(tub=tub, celsius=celsius, at=timezone.now(), by_id=by_id)
 
@@ -366,8 +461,9 @@ def take_back_entry(key: UUID, entry_id: int, by_id: int | None) -> None:
 
     Raises Refused once something left the tub since: it can be told apart no more.
     """
-    with transaction.atomic():
-        if TakenBack.objects.filter(key=key).exists():
+    sent = Sent(key, "take back entry", f"entry {entry_id}", {"entry": entry_id})
+    with write(key=sent, recorded=_of_key(TakenBack, key)) as door:
+        if door.first is not None:
             return
         entry = TubIn.objects.select_related("tub", "taken_back").filter(pk=entry_id).first()
         if entry is None:
@@ -384,14 +480,16 @@ def take_back_entry(key: UUID, entry_id: int, by_id: int | None) -> None:
             )
         TakenBack.objects.create(key=key, entry=entry, at=timezone.now(), by_id=by_id)
         if entry.bag_id is not None:
-            not_ground(entry.bag_id, by_id)
+            return_to_cooler(entry.bag_id, "put into a tub by mistake", by_id)
+        entry_taken_back.send(TubIn, entry=entry, key=key, by_id=by_id)
 
 
 def take_back_throwing(key: UUID, out_id: int, by_id: int | None) -> None:
     """It was not thrown away after all: the tub stands there again. The same key again changes
     nothing."""
-    with transaction.atomic():
-        if TakenBack.objects.filter(key=key).exists():
+    sent = Sent(key, "take back throwing", f"entry {out_id}", {"out": out_id})
+    with write(key=sent, recorded=_of_key(TakenBack, key)) as door:
+        if door.first is not None:
             return
         out = TubOut.objects.select_related("taken_back").filter(pk=out_id, batch=None).first()
         if out is None:
@@ -407,8 +505,9 @@ def throw_away(key: UUID, tub_id: UUID, reason: str, by_id: int | None) -> None:
     words = " ".join(reason.split())
     if not words:
         raise BadInput("Reason: it is empty; why it is thrown away is right.")
-    with transaction.atomic():
-        if TubOut.objects.filter(key=key).exists():
+    sent = Sent(key, "throw away", f"a tub: {words}", {"tub": tub_id, "reason": words})
+    with write(key=sent, recorded=_of_key(TubOut, key)) as door:
+        if door.first is not None:
             return
         tub = open_tub(tub_id)
         left = left_of(tub)
@@ -421,7 +520,7 @@ def throw_away(key: UUID, tub_id: UUID, reason: str, by_id: int | None) -> None:
 
 def close_tub(tub_id: UUID) -> None:
     """An empty tub is washed and put away; twice changes nothing."""
-    with transaction.atomic():
+    with write():
         tub = TrimTub.objects.select_for_update().filter(pk=tub_id).first()
         if tub is None or tub.closed_at is not None:
             return

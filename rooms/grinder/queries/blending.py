@@ -11,8 +11,8 @@ from cutting.documents.blend import read_blend
 from cutting.drawing.square import SquarePicture, square_picture
 from cutting.drawing.vessels import Curve, Vessel, fat_curve, vessels
 from cutting.errors import BadValue
+from cutting.grinding.blend import Batch as CoreBatch
 from cutting.grinding.blend import (
-    BEEF,
     BatchFigures,
     Blend,
     Kind,
@@ -22,15 +22,12 @@ from cutting.grinding.blend import (
     quantile_of,
     reach,
 )
-from cutting.grinding.blend import Batch as CoreBatch
 from cutting.grinding.judging import Lean
 from cutting.grinding.names import (
-    GROUND_BEEF,
     Named,
     grade_claim,
     label_words,
     may_be_called,
-    most_fat_of,
     refused_name,
     smallest_addition,
 )
@@ -42,7 +39,7 @@ from cutting.words.pencil import money, percent
 from rooms.catalog.models import Primal
 from rooms.grinder.models import BlendPlan, GrinderRules, Seasoning
 from rooms.grinder.queries.tubs import TubView
-from rooms.grinder.rules.house import house_rules, tightened
+from rooms.grinder.rules.house import house_rules, most_fat, tightened
 from rooms.grinder.rules.naming import figures_of, made_of
 from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.pricebook.models import Product
@@ -80,10 +77,19 @@ def blend_document(
     rows = [
         _tub(one, str(one.tub.pk) in used_up)
         for one in tubs
-        if one.left > 0 and one.lean is not None and not one.held and one.tub.species in species
+        if one.left > 0
+        and one.lean is not None
+        and not one.held
+        and not one.past
+        and one.tub.species in species
     ]
     if not rows:
         some = ", ".join(sorted(species))
+        past = next((one for one in tubs if one.past and one.tub.species in species), None)
+        if past is not None:
+            raise BadValue(
+                "Tubs", f"{past.tub.name}: {past.past}", f"fresh trim of {some} is right"
+            )
         held = next((one.held for one in tubs if one.held and one.tub.species in species), "")
         if held:
             raise BadValue("Tubs", f"lot {held} is held", f"a free tub of {some} is right")
@@ -112,6 +118,7 @@ def _tub(one: TubView, must: bool) -> dict[str, Any]:
         "cost": {"amount": f"{round_half_up(one.cost, 6):f}", "per": one.tub.unit},
         "must": must,
         "grades": list(one.grades),
+        "state": one.state,
         **({"primal": one.tub.primal} if one.tub.primal else {}),
     }
 
@@ -212,8 +219,7 @@ def _range(fat: Decimal, rules: GrinderRules) -> tuple[Decimal, Decimal]:
 
 def _cap(one: Asked, rules: GrinderRules) -> Decimal | None:
     """The most fat that its name allows, as the shop tightened it."""
-    is_ground = one.species == BEEF and one.name.startswith("ground ")
-    return most_fat_of(GROUND_BEEF if is_ground else one.name, tightened(rules))
+    return most_fat(one.species, one.name, rules)
 
 
 def _settled(one: Asked, rows: list[dict[str, Any]], rules: GrinderRules) -> tuple[Weight, Decimal]:

@@ -21,11 +21,13 @@ from rooms.grinder.models import (
     GrinderRules,
     NutritionFacts,
     Packed,
+    Relabeled,
     Tested,
     TubIn,
     TubLot,
     TubOut,
 )
+from rooms.grinder.queries.claims import mend_words, over_its_label, right_label
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import (
     Lot,
@@ -52,7 +54,8 @@ class BatchView:
 
     batch: Batch
     words: str
-    lot: str
+    run: str
+    """Names the clean-down that it begins with: batches of one are traced as one."""
     linked: list[Batch]
     takes: list[TubOut]
     entries: list[TubIn]
@@ -68,6 +71,13 @@ class BatchView:
     rules: GrinderRules
     nutrition: str
     ingredients: str
+    over_label: str = ""
+    """Why nothing of it is labeled as it is; empty where it may be."""
+    right_label: Decimal | None = None
+    """The fat that its label could state instead."""
+    mend: str = ""
+    """What leaner meat would bring it back to its label."""
+    relabeled: tuple[Relabeled, ...] = ()
 
     @property
     def unknown(self) -> list[TubIn]:
@@ -149,6 +159,7 @@ def batch_view(batch: Batch) -> BatchView:
     """At most sixteen queries."""
     fat = batch.stated if batch.stated is not None else batch.fat
     entries, rules = entries_of(batch), house_rules()
+    over = over_its_label(batch)
     return BatchView(
         batch,
         label_words(batch.name, fat),
@@ -166,6 +177,10 @@ def batch_view(batch: Batch) -> BatchView:
         rules,
         nutrition_words(batch, fat, rules),
         _ingredients(batch),
+        over,
+        right_label(batch) if over else None,
+        mend_words(batch) if over else "",
+        tuple(batch.relabeled.select_related("by")),
     )
 
 

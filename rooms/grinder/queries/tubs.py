@@ -1,14 +1,13 @@
 """Tubs as they stand: what is in them, how lean, how old, what they cost; what waits at the block."""
 
 from collections import defaultdict
-from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
-from django.db.models import Q
+from django.db.models import F, Min, Q
 from django.utils import timezone
 
 from cutting.grinding.blend import Kind
@@ -24,8 +23,10 @@ from cutting.grinding.judging import (
     usual_of,
 )
 from cutting.quantities import ZERO, Unit, Weight, working
+from cutting.tracing.mixing import Move, mixed
 from cutting.words.grind import kindly, lean_words
 from rooms.bench.models import CuttingTest, Output
+from rooms.bench.queries.pile_left import left_on_piles
 from rooms.bench.rules.rows import load_all
 from rooms.catalog.models import Pile
 from rooms.grinder.models import (
@@ -40,6 +41,7 @@ from rooms.grinder.models import (
 )
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import GOES_IN, held_lot, is_known, once_each, with_answers
+from rooms.shop.rules.dates import said_day
 
 LATELY = timedelta(days=7)
 MOST_TESTED = 100
@@ -68,6 +70,10 @@ class TubView:
     is_warm: bool
     held: str = ""
     """The lot of something in it that is held: none of it is ground."""
+    past: str = ""
+    """Why none of it is ground any more: its days, or the end of a bag, are over. Empty while it may be."""
+    state: str = ""
+    """Changes with everything that goes in or out by hand, and with every judging."""
 
     @property
     def lean_words(self) -> str:
@@ -144,14 +150,18 @@ def _load(tubs: list[TrimTub]) -> Loaded:
     for out in (
         TubOut.objects.standing()
         .filter(Q(tub__in=own) | Q(batch__in=batches))
-        .select_related("tub")
+        .select_related("tub", "batch")
     ):
         outs[out.tub_id].append(out)
         if out.batch_id in batches:
             takes[out.batch_id].append(out)
     told = {take.tub_id for some in takes.values() for take in some}
     asked = Q(tub__in=own) | Q(tub__in=told, lean__isnull=False)
-    for entry in with_answers(TubIn.objects.standing().filter(asked)):
+    rows_in = TubIn.objects.standing().filter(asked)
+    rows_in = rows_in.annotate(
+        bag_end=F("bag__ends_on"), test_end=Min("from_test__bags__bag__ends_on")
+    )
+    for entry in with_answers(rows_in):
         ins[entry.tub_id].append(entry)
     lately = Q(how=How.TESTER, at__gte=timezone.now() - TESTED_LATELY)
     asked = Q(tub__in=own | told) | lately
@@ -199,21 +209,24 @@ def _view(
     rules: GrinderRules,
     today: date,
 ) -> TubView:
+    inside = _inside(rows)
     with working():
-        into = sum((one.weight for one in rows.ins), ZERO)
-        left = into - sum((one.weight for one in rows.outs), ZERO)
-        spent = sum((one.weight * one.cost for one in rows.ins), ZERO)
-        cost = spent / into if into else ZERO
-    oldest = min((one.day for one in rows.ins), default=None) if left > 0 else None
-    lots = once_each(rows.ins)
+        left = sum((one.weight for one in rows.ins), ZERO)
+        left -= sum((one.weight for one in rows.outs), ZERO)
+        there = [one for one in rows.ins if inside[one.pk] > A_TRACE]
+        spent = sum((inside[one.pk] * one.cost for one in there), ZERO)
+        mass = sum((inside[one.pk] for one in there), ZERO)
+        cost = spent / mass if mass else ZERO
+    oldest = min((one.day for one in there), default=None)
+    lots = once_each(there)
     keeps = timedelta(days=rules.keeps_days)
     return TubView(
         tub,
         left,
-        _lean(tub, rows, known),
+        _lean(tub, there, inside, rows.judged, known),
         rows.judged,
         len({lot["lot"] for lot in lots if lot.get("lot")}),
-        sum(not is_known(one.lots) for one in rows.ins),
+        sum(not is_known(one.lots) for one in there),
         tuple(sorted({lot.get("grade", "") for lot in lots})) or ("",),
         oldest,
         cost,
@@ -221,28 +234,76 @@ def _view(
         rows.warmth,
         rows.warmth is not None and rows.warmth.celsius > rules.warmest,
         getattr(tub, "held_lot", None) or "",
+        _past(there, keeps, today),
+        _state([one.pk for one in rows.ins], rows.judged),
     )
 
 
-def _lean(tub: TrimTub, rows: Rows, known: Known) -> Lean | None:
-    """Of all that went in: as the tub was judged last, and as it is stated of what came after; None where
-    nobody has said it of some of it."""
-    judged, all_of_it = rows.judged, None
+A_TRACE = Decimal("1e-9")
+"""Less than that is what a division left."""
+
+
+def _inside(rows: Rows) -> dict[int, Decimal]:
+    """What is left of each thing that went in: what lay together left together."""
+    moves = [(one.at, 0, Move(one.pk, one.weight)) for one in rows.ins]
+    for out in rows.outs:
+        at = out.batch.begun_at if out.batch is not None else out.at
+        moves.append((at, 1, Move(f"out {out.pk}", out.weight, is_out=True)))
+    moves.sort(key=lambda one: one[:2])
+    found = mixed([move for _, _, move in moves]).left
+    return {one.pk: found.get(one.pk, ZERO) for one in rows.ins}
+
+
+def _past(there: list[TubIn], keeps: timedelta, today: date) -> str:
+    """Trim is ground within the house's days, and never past the end of a bag that it is of."""
+    oldest = min((one.day for one in there), default=None)
+    if oldest is not None and oldest + keeps < today:
+        return f"its oldest trim is of {said_day(oldest)}, {keeps.days} days are the most; throw it away"
+    ends = [end for one in there for end in (one.bag_end, one.test_end) if end is not None]
+    end = min(ends, default=None)
+    if end is not None and end < today:
+        return f"a bag in it ended on {said_day(end)}; throw it away"
+    return ""
+
+
+def _state(ins: list[int], judged: Judged | None) -> str:
+    return f"{len(ins)}-{max(ins, default=0)}-{judged.pk if judged is not None else 0}"
+
+
+def state_of_tub(tub: TrimTub) -> str:
+    """As a view of the tub has it, under the lock: two queries."""
+    return _state(list(tub.ins.standing().values_list("pk", flat=True)), tub.judged.last())
+
+
+def _lean(
+    tub: TrimTub,
+    there: list[TubIn],
+    inside: dict[int, Decimal],
+    judged: Judged | None,
+    known: Known,
+) -> Lean | None:
+    """Of all that is in it: as it was judged last; what came after by its own stated lean, else as trim of
+    this source usually is. None where nobody has said it of some of it."""
+    usual = known.usual.get(source_of(tub))
+    then = None
     if judged is not None:
-        bias, usual = known.eyes.get(judged.by_id or 0), known.usual.get(source_of(tub))
-        all_of_it = corrected(judged.lean, How(judged.how), bias, usual)
+        bias = known.eyes.get(judged.by_id or 0)
+        then = corrected(judged.lean, How(judged.how), bias, usual)
+    # A tub that is judged while nothing of this lay in it is judged for what goes in: no surer than an eye.
+    beforehand = judged is not None and all(one.at > judged.at for one in there)
+    if beforehand and then is not None:
+        usual = usual or Lean(then.share, max(then.spread, USUAL_SPREAD[How.EYE]))
     parts = []
-    for one in rows.ins:
-        is_own = one.lean is not None and (judged is None or one.at > judged.at)
-        lean = Lean(one.lean, USUAL_SPREAD[How.STATED]) if is_own else all_of_it
+    for one in there:
+        lean = then
+        if judged is None or one.at > judged.at:
+            stated = one.lean is not None
+            lean = Lean(one.lean, USUAL_SPREAD[How.STATED]) if stated else usual
         if lean is None:
             return None
-        parts.append((one.weight, lean))
-    return (
-        together(parts)
-        if len({lean for _, lean in parts}) > 1
-        else next((lean for _, lean in parts), all_of_it)
-    )
+        parts.append((inside[one.pk], lean))
+    leans = {lean for _, lean in parts}
+    return together(parts) if len(leans) > 1 else next(iter(leans), then)
 
 
 def _known(rows: Loaded) -> Known:
@@ -343,27 +404,16 @@ def waiting_of(test_id: UUID) -> list[Waiting]:
 
 def _waiting(asked: Any) -> list[Waiting]:
     tests = list(asked)
-    handed = (
-        TubIn.objects.standing().filter(output__test__in=tests) if tests else TubIn.objects.none()
+    rows_of = load_all(tests) if tests else []
+    left = left_on_piles(rows_of)
+    handed = set(
+        TubIn.objects.standing().filter(output__in=left).values_list("output_id", flat=True)
     )
-    handed = set(handed.values_list("output_id", flat=True))
     found = []
-    for rows in load_all(tests) if tests else ():
+    for rows in rows_of:
         for output in rows.piles:
-            if output.pile not in (Pile.LEAN, Pile.FAT) or output.pk in handed:
-                continue
-            weight = _weight(output, rows.of(output))
-            if weight is not None:
+            is_trim = output.pile in (Pile.LEAN, Pile.FAT) and output.pk not in handed
+            if is_trim and left[output.pk].value > 0:
                 output.test = rows.test
-                found.append(Waiting(output, weight))
+                found.append(Waiting(output, left[output.pk]))
     return found
-
-
-def _weight(output: Output, weighings: Iterable[Any]) -> Weight | None:
-    some = list(weighings)
-    if not some:
-        return None
-    unit = Unit(some[0].unit)
-    with working():
-        total = sum((Weight(w.value, Unit(w.unit)).to(unit) for w in some), ZERO)
-    return Weight(total, unit) if total > 0 else None

@@ -90,7 +90,8 @@ def entries_of(batch: Batch) -> list[TubIn]:
     """What had gone into its tubs by then: three queries at most."""
     tubs = list(batch.takes.values_list("tub", flat=True))
     rows = TubIn.objects.standing().filter(tub__in=tubs, at__lte=batch.begun_at)
-    return with_answers(rows.select_related("tub", "output__test", "bag", "batch"))
+    also = ("bag__piece", "from_test", "from_batch__seasoning")
+    return with_answers(rows.select_related("tub", "output__test", "batch", *also))
 
 
 def entries_of_batches(batches: Collection[Batch]) -> dict[Any, list[TubIn]]:

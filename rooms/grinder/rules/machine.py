@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from cutting.meat import Meat, why_clean_first
 from cutting.sheet.machines import LAW
 from rooms.grinder.models import Batch, CleanDown
 
@@ -16,15 +17,14 @@ class Machine:
     set_up: CleanDown | None
     last: Batch | None
 
-    def why_not(self, species: str) -> str:
-        """Why it may not grind this animal now; empty where it may."""
+    def why_not(self, last: Meat | None, now: Meat) -> str:
+        """Why it may not grind this meat now; empty where it may. `last`: what its last batch is."""
         if self.cleaned is None:
             return "Grinder: no clean-down is on record; clean and sanitize it first."
         if self.set_up is None:
             return "Grinder: it was not set up since it was cleaned; set it up first."
-        if self.last is not None and self.last.species != species:
-            return f"Grinder: {self.last.species} was in it last; clean it before {species}."
-        return ""
+        why = why_clean_first(last, now) if last is not None else ""
+        return f"Grinder: {why}." if why else ""
 
 
 LAST = 40

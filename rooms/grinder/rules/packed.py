@@ -15,6 +15,11 @@ def packed_weight(batch: Batch, rows: Iterable[Packed] | None = None) -> Decimal
         return sum((one.weight for one in own if not hasattr(one, "taken_back")), ZERO)
 
 
+def stated_fat(batch: Batch) -> Decimal:
+    """Return the fat that its label tells, as a share: as stated, else by the tubs it was made of."""
+    return Decimal(batch.stated if batch.stated is not None else batch.fat)
+
+
 def left_to_pack(batch: Batch, rows: Iterable[Packed] | None = None) -> Decimal:
     """Of what came out, in the batch's unit; nothing while it is ground."""
     if batch.got is None:

@@ -7,7 +7,8 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
-from cutting.quantities import HUNDRED
+from cutting.errors import BadValue
+from cutting.quantities import HUNDRED, parse_decimal
 from rooms.common.errors import BadInput
 from rooms.common.refusals import Told
 from rooms.grinder.actions.batch import (
@@ -16,6 +17,7 @@ from rooms.grinder.actions.batch import (
     carry_over,
     finish_batch,
     pack,
+    relabel,
     take_back_packed,
     take_back_tested,
     tell_fat,
@@ -87,11 +89,20 @@ def _by_tester(request: HttpRequest, batch_id: uuid.UUID, at: int | None) -> Non
     tell_fat(key_in(request), batch_id, reading.fat, at, reading.name)
 
 
+def _relabel(request: HttpRequest, batch_id: uuid.UUID, at: int | None) -> None:
+    try:
+        stated = parse_decimal(request.POST.get("stated", ""), "Fat")
+    except BadValue as bad:
+        raise BadInput(f"{bad}.") from bad
+    relabel(key_in(request), batch_id, stated, at)
+
+
 DONE: dict[str, Callable[[HttpRequest, uuid.UUID, int | None], object]] = {
     "finish": _finish,
     "pack": _pack,
     "fat": _fat,
     "tester": _by_tester,
+    "relabel": _relabel,
     "carry": lambda request, batch, at: carry_over(
         key_in(request), batch, key_in(request, "tub"), at
     ),

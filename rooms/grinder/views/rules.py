@@ -7,8 +7,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told
-from rooms.common.seen import state_of
+from rooms.common.refusals import Told, rebasing
 from rooms.grinder.actions.house import change_rules, drop_seasoning, save_facts, save_seasoning
 from rooms.grinder.forms import FactsForm, RulesForm, SeasoningForm
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
@@ -22,11 +21,10 @@ from rooms.staff.rights import Right, may
 @require_http_methods(["GET", "POST"])
 def rules_page(request: HttpRequest) -> HttpResponse:
     """All on one page; each form keeps what was typed where it is refused."""
-    held: GrinderRules | None = None
     told, what = Told(), request.POST.get("what", "")
     now = house_rules()
     forms: dict[str, Any] = {
-        "rules": RulesForm(initial=RulesForm.filled(now) | {"seen": state_of(now)}),
+        "rules": RulesForm(initial=RulesForm.filled(now)),
         "seasoning": SeasoningForm(),
         "facts": FactsForm(),
     }
@@ -39,14 +37,9 @@ def rules_page(request: HttpRequest) -> HttpResponse:
                 raise BadInput("Not kept: what is wrong stands at its field.")
             _keep(request, what, forms)
             return redirect("grinder:rules")
-        if what == "rules" and forms["rules"].is_valid():  # somebody was faster: both are shown
-            forms["rules"].data = request.POST.copy()
-            forms["rules"].data["seen"] = state_of(house_rules())
-            now = held = house_rules()
     context = {
         **forms,
         "now": now,
-        "held": held,
         "seasonings": Seasoning.objects.filter(is_dropped=False),
         "all_facts": NutritionFacts.objects.select_related("product"),
         "changes": GrinderRules.history.select_related("history_user")[:8],
@@ -58,7 +51,8 @@ def rules_page(request: HttpRequest) -> HttpResponse:
 def _keep(request: HttpRequest, what: str, forms: dict[str, Any]) -> None:
     at = by_id(request)
     if what == "rules":
-        change_rules(forms["rules"].values, forms["rules"].cleaned_data["seen"], at)
+        with rebasing(forms["rules"]):
+            change_rules(forms["rules"].values, forms["rules"].cleaned_data["seen"], at)
     elif what == "seasoning":
         save_seasoning(forms["seasoning"].cleaned_data, at)
     elif what == "drop":

@@ -39,7 +39,7 @@ from rooms.grinder.actions.tubs import (
 )
 from rooms.grinder.models import Batch, Came, CleanDown, TrimTub, TubIn, TubOut
 from rooms.grinder.queries.log import batch_view, found, records
-from rooms.grinder.queries.tubs import tubs_now, waiting, what_tests_say
+from rooms.grinder.queries.tubs import state_of_tub, tubs_now, waiting, what_tests_say
 from rooms.grinder.rules.machine import machine_now
 from tests.conftest import person, words_of
 from tests.rooms.grinder.helpers import KEY, blend, grind, to_batch, tub
@@ -225,7 +225,7 @@ def test_two_tablets_take_back_and_grind_the_same(client, two, ready, solving):
     take_back_entry(KEY(), two[1].ins.get().pk, None)
     answer = grind(client, None)
     assert answer.status_code == 409
-    assert "are left" in words_of(answer)
+    assert "blend again" in words_of(answer)
     assert (left_of(two[0]), left_of(two[1])) == (14, 0)
 
 
@@ -280,6 +280,7 @@ def begun(of, pounds):
                 "weight": weight,
                 "lean": "0.85",
                 "cost": {"amount": "3", "per": "lb"},
+                "state": state_of_tub(of),
             }
         ],
         "batches": [

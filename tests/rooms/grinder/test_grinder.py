@@ -9,7 +9,6 @@ from django.utils import timezone
 
 from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight
-from rooms.bench.actions.finish import finish
 from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
@@ -17,7 +16,7 @@ from rooms.bench.models import CuttingTest, Output
 from rooms.bench.rules.rows import load
 from rooms.common.errors import Refused
 from rooms.cooler.models import Bag
-from rooms.grinder.actions.batch import clean_down
+from rooms.grinder.actions.batch import CameOut, clean_down, finish_batch
 from rooms.grinder.actions.tubs import (
     NewTub,
     hand_over,
@@ -33,7 +32,7 @@ from rooms.grinder.queries.log import batch_view, found
 from rooms.grinder.queries.tubs import tubs_now, waiting, what_tests_say
 from rooms.pricebook.models import Product
 from rooms.shop.models import Shop
-from tests.conftest import capture, person, words_of
+from tests.conftest import capture, finish, person, words_of
 from tests.rooms.grinder.helpers import KEY, blend, grind, to_batch, tub
 
 pytestmark = pytest.mark.django_db
@@ -56,8 +55,10 @@ def test_a_pile_of_the_block_goes_into_a_tub_once_with_its_lots(client, weighed,
     assert again.status_code == 409
     assert "in a tub already" in words_of(again)
     pork = start_tub(NewTub(KEY(), "Pork", "pork", "lean"), None)
-    wrong = client.post(reverse("grinder:take_trim"), sent | {"key": KEY(), "tub": pork.pk})
-    assert "the tub is pork" in words_of(wrong)
+    rows = weighed()
+    (other,) = [w for w in waiting() if w.output.pile == "lean"]
+    wrong = {"key": KEY(), "tub": pork.pk, "output": other.output.pk}
+    assert "the tub is pork" in words_of(client.post(reverse("grinder:take_trim"), wrong))
 
 
 def test_what_never_goes_in_and_what_is_still_on_the_block_is_refused(client, weighed, opened):
@@ -140,11 +141,13 @@ def test_what_is_carried_over_links_two_batches_until_the_grinder_is_cleaned(
     grind(client, None)
     second = Batch.objects.first()
     assert f"{second}, ground beef" in words_of(client.get(reverse("grinder:due")))
-    assert batch_view(second).lot == batch_view(first).lot
+    assert batch_view(second).run == batch_view(first).run
     assert [one.pk for one in batch_view(second).linked] == [first.pk]
+    with pytest.raises(Refused, match="G-2 is in it"):
+        clean_down(KEY(), "cleaned", person("ines").pk)
+    to_batch(client, second, "finish", got="7.6", machine="0.3", celsius="4")
     for what in ("cleaned", "set_up"):
         clean_down(KEY(), what, person("ines").pk)
-    to_batch(client, second, "finish", got="7.6", machine="0.3", celsius="4")
     late = client.post(
         reverse("grinder:batch", args=[second.pk]), {"what": "carry", "tub": rest.pk, "key": KEY()}
     )
@@ -171,6 +174,7 @@ def test_a_grinder_that_is_not_clean_or_not_set_up_does_not_grind(
 def test_another_animal_asks_for_a_clean_grinder(client, two, ready, solving):
     blend(client)
     grind(client, None)
+    to_batch(client, Batch.objects.get(), "finish", got="11.5", machine="0.4", celsius="4")
     pork = tub("Pork", species="pork", pounds="9", lean="0.72")
     product = Product.objects.filter(cut__species="lamb", cut__is_ground=True).first()
     lamb = tub("Lamb", species="lamb", pounds="9", lean="0.80")
@@ -257,6 +261,8 @@ def test_two_products_from_the_same_tubs_and_a_tub_used_up(client, two, ready, s
     assert "hamburger, 75 % lean, 25 % fat" in words
     for number in ("0", "1"):
         assert grind(client, None, number=number).status_code == 302
+        batch = Batch.objects.first()
+        finish_batch(batch.pk, CameOut(batch.weight, D(0), 3000), None)
     assert Batch.objects.count() == 2
     assert left_of(two[1]) == 0
 
@@ -309,6 +315,7 @@ def test_tests_of_batches_put_the_eye_right_kindly(client, ready, shop, solving)
         assert answer.status_code == 302, words_of(answer)
         batch = Batch.objects.first()
         to_batch(client, batch, "fat", fat="18")
+        finish_batch(batch.pk, CameOut(D(5), D(0), 3000), None)
         throw_away(KEY(), made.pk, "rest", None)
     bias = what_tests_say().eyes[ines]
     assert bias.tests == 4
@@ -394,6 +401,9 @@ def test_two_tablets_grind_the_same_tubs_and_the_second_is_told(client, two, rea
     blend(client, weight="20", lean="86")
     grind(client, None)
     sent = {"key": KEY(), "number": "0", "celsius": "2"}
+    busy = client.post(reverse("grinder:grind", args=[first.pk]), sent)
+    assert "G-1 is in it" in words_of(busy)
+    finish_batch(Batch.objects.get().pk, CameOut(D(19), D(1), 3000), None)
     late = client.post(reverse("grinder:grind", args=[first.pk]), sent)
     assert late.status_code == 409
     assert "are left" in words_of(late)

@@ -115,7 +115,7 @@ def test_two_managers_at_the_rules_and_the_second_is_told(client, shop):
     assert to_rules(client, keeps_days="1").status_code == 302
     late = client.post(reverse("grinder:rules"), stale)
     assert late.status_code == 409
-    assert "somebody changed them" in words_of(late)
+    assert "Changed by somebody else since" in words_of(late)
     assert 'name="keeps_days" value="3"' in late.content.decode()
     assert house_rules().keeps_days == 1
 
@@ -189,6 +189,7 @@ def test_a_question_is_answered_and_the_lot_is_found_by_it(client, two, ready, s
     day = timezone.localdate()
     lots = [{"lot": "", "piece": "from the case"}]
     entry = put_in(KEY(), two[0].pk, Weight(D(2), Unit.LB), lots, day, None)
+    judge(two[0].pk, How.TESTER, D("0.80"), None)
     blend(client)
     grind(client, None)
     batch = Batch.objects.get()
@@ -416,13 +417,14 @@ def test_what_trim_usually_is_is_learned_from_tubs_that_were_tested(client, shop
 
 def test_a_grade_on_the_label_only_where_every_lot_has_it(client, shop, ready, solving):
     made = start_tub(NewTub(KEY(), "A", "beef", "lean"), None)
-    judge(made.pk, How.TESTER, D("0.85"), None)
     day = timezone.localdate()
     lots = [{"lot": "L1", "grade": "USDA Choice"}]
     put_in(KEY(), made.pk, Weight(D(9), Unit.LB), lots, day, None)
+    judge(made.pk, How.TESTER, D("0.85"), None)
     answer = blend(client, weight="5")
     assert "Its label may say USDA Choice" in words_of(client.get(answer["Location"]))
     put_in(KEY(), made.pk, Weight(D(9), Unit.LB), [{"lot": "L2", "grade": ""}], day, None)
+    judge(made.pk, How.TESTER, D("0.85"), None)
     answer = blend(client, weight="5")
     assert "the grade of a lot is not known" in words_of(client.get(answer["Location"]))
 
@@ -456,7 +458,7 @@ def test_the_tester_is_read_once_a_sample(client, two, ready, solving, tester):
     assert two[0].judged.filter(how="tester", reading="a-1").count() == 1
     assert two[0].judged.last().lean == D("0.82")
     other = client.post(reverse("grinder:tub", args=[two[1].pk]), {"what": "tester"})
-    assert "sample of another tub" in words_of(other)
+    assert "sample of Chuck" in words_of(other)
     blend(client)
     grind(client, None)
     batch = Batch.objects.get()
@@ -504,8 +506,8 @@ def test_what_the_last_batches_made_of_trim_is_offered_and_not_used(
     rows = weighed()
     one = next(w for w in waiting() if w.output.pile == "lean")
     made = start_tub(NewTub(KEY(), "A", "beef", "lean"), None)
-    judge(made.pk, How.TESTER, D("0.85"), None)
     hand_over(KEY(), made.pk, one.output.pk, None)
+    judge(made.pk, How.TESTER, D("0.85"), None)
     assert trim_worth("beef") is None
     pounds = left_of(made)
     assert blend(client, weight=f"{pounds:f}").status_code == 302
@@ -555,6 +557,7 @@ def test_the_planner_knows_what_lies_in_the_tubs_and_counts_no_trim_twice(
     one = next(w for w in waiting() if w.output.pile == "lean")
     hand_over(KEY(), two[0].pk, one.output.pk, None)
     assert pounds_at_hand(today, products)[ground] == start
+    judge(two[0].pk, How.TESTER, D("0.80"), None)
     blend(client)
     grind(client, None)
     batch = Batch.objects.get()
