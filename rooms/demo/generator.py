@@ -17,6 +17,7 @@ from rooms.bench.actions.notes import add_note
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
+from rooms.bench.queries.finishing import everything_open
 from rooms.bench.queries.steps import checks_of
 from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Cut, Piece
@@ -230,7 +231,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
 
 def _close(test: CuttingTest, script: Script, at: datetime, manager: Person) -> None:
     rows = load_known(test.pk)
-    finish(test.pk, str(rows.revision), at)
+    finish(test.pk, str(rows.revision), at, agreed=everything_open(rows))
     if script.is_approved:
         reason = (
             "One tub was captured twice; seen on the tub sheet." if script.captured_twice else ""

@@ -99,8 +99,10 @@ def _past(now: datetime, people: dict[str, Any], rng: random.Random) -> None:
         by_day[timezone.localdate(test.finished_at)].append(test)
     product = Product.objects.get(cut__key="beef-ground")
     days = sorted(by_day)[-PAST:]
+    yesterday = timezone.localdate(now) - timedelta(days=1)
     for number, day in enumerate(days, 1):
-        _past_batch(number, day, by_day[day], product, people, rng)
+        ground_on = yesterday if day == days[-1] else day
+        _past_batch(number, ground_on, by_day[day], product, people, rng)
     if days:  # half of the last one waits to be packed with labels
         last = Packed.objects.order_by("batch__number").last()
         half = round_half_up(last.batch.got / 2, 2)
@@ -155,7 +157,7 @@ def _past_batch(
                 from_test=rows.test,
                 lots=lots_of_test(rows.test),
                 cost=output.credit or Decimal("3.00"),
-                day=day,
+                day=timezone.localdate(rows.test.finished_at),
                 at=at(14),
                 by=ines,
             )

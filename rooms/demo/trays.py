@@ -18,6 +18,7 @@ from rooms.trays.actions.house import change_label_rules, number_product
 from rooms.trays.actions.life import becomes
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
 from rooms.trays.models import PrintJob, TrayTare
+from rooms.trays.queries.packing import sources
 
 NUMBERED = ("beef-flat-iron", "beef-ground", "beef-stew", "beef-ribeye-steak", "beef-strip-steak")
 PACKED = (("beef-flat-iron", "1.28", 2), ("beef-stew", "1.06", None), ("beef-flat-iron", "1.22", 2))
@@ -34,7 +35,14 @@ def make_trays(people: dict[str, Any], rng: random.Random) -> None:
     for at, size in enumerate(TraySize.objects.filter(is_dropped=False)):
         measure_tare(size.pk, Weight(Decimal("0.03") + Decimal(at) / 100, Unit.LB), ines)
     change_label_rules(
-        {"place": "Gull Quay", "link": "https://shop.example", "store_code": "price_13"}, bram
+        {
+            "place": "Gull Quay",
+            "link": "https://shop.example",
+            "store_code": "price_13",
+            "keeps_ground_days": 2,
+            "tells_origin": True,
+        },
+        bram,
     )
     for at, key in enumerate(NUMBERED, 1):
         product = Product.objects.filter(cut__key=key).first()
@@ -50,7 +58,13 @@ def make_trays(people: dict[str, Any], rng: random.Random) -> None:
         if product is None or size is None:
             continue
         weight = Weight(Decimal(gross), Unit.LB)
-        pack_tray(Packing(random_key(rng), product.pk, size.pk, "", weight, None, pieces), ines)
+        there = (one.text for one in sources(product) if one.left.to(Unit.LB) >= weight.value)
+        source = next(there, "")
+        why = "" if source else "cut before the log was kept"
+        packing = Packing(
+            random_key(rng), product.pk, size.pk, source, weight, None, pieces, no_lot_reason=why
+        )
+        pack_tray(packing, ines)
     _of_batch(size, ines, rng)
     PrintJob.objects.update(state=PrintJob.State.PRINTED)
 

@@ -9,8 +9,9 @@ from cutting.drawing.label import Stock
 from cutting.errors import BadValue
 from cutting.labels.codes import StoreCode, gtin_14
 from cutting.quantities import Unit
-from rooms.common.forms import Percent, PlainDecimal
+from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.pricebook.models import Product, TraySize
+from rooms.shop.rules.current import house
 
 UNITS = [(u.value, u.value) for u in (Unit.LB, Unit.OZ, Unit.KG, Unit.G)]
 STOCKS = {
@@ -43,10 +44,14 @@ class PackForm(forms.Form):
         label="Gross weight, typed", above=0, most=500, required=False, example="1.28"
     )
     unit = forms.ChoiceField(label="Unit", choices=UNITS, required=False)
+    total = PlainDecimal(label="Fixed total", above=0, most=1000, required=False, example="6.50")
+    reason = forms.CharField(label="Reason for no lot", max_length=200, required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         kwargs["initial"] = {"key": uuid.uuid4(), **kwargs.get("initial", {})}
         super().__init__(*args, **kwargs)
+        self.fields["reason"].optional_word = "none"
+        self.fields["total"].label = f"Fixed total, {house().currency}"
 
 
 class CaseForm(forms.Form):
@@ -77,13 +82,12 @@ class TareForm(forms.Form):
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
 
 
-class RulesForm(forms.Form):
+class RulesForm(SeenForm):
     """How the shop labels."""
 
     use_required_attribute = False
     optional_word = "may be empty"
 
-    seen = forms.CharField(widget=forms.HiddenInput, required=False, max_length=40)
     place = forms.CharField(
         label="The shop's place, as on the label", max_length=100, required=False
     )
@@ -101,6 +105,9 @@ class RulesForm(forms.Form):
         label="Days that ground meat is sold", min_value=0, max_value=MOST_DAYS
     )
 
+    tells_origin = forms.BooleanField(
+        label="Country of origin rule applies (7 CFR 65.240)", required=False
+    )
     markdown_days = forms.IntegerField(
         label="Days before the last that a tray is marked down", min_value=0, max_value=MOST_DAYS
     )

@@ -7,6 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
 from cutting.drawing.label import Stock
@@ -47,6 +48,8 @@ class LabelRules(models.Model):
     keeps_days = models.PositiveSmallIntegerField(default=3)
     keeps_ground_days = models.PositiveSmallIntegerField(default=1)
     """Days after packing that a tray is sold, where its product has none of its own."""
+    tells_origin = models.BooleanField(default=True)
+    """Whether the country of origin rule applies to the shop: a retailer as 7 CFR 65.240 defines it."""
     markdown_days = models.PositiveSmallIntegerField(default=0)
     """Days before its last day that a tray is marked down; 0 on the day itself."""
     markdown_off = PlainDecimalField(default=Decimal("0.30"))
@@ -138,6 +141,10 @@ class Tray(models.Model):
     )
     """What it is of in the end, also where it was packed again."""
     lots = models.JSONField(default=list)
+    no_lot_reason = models.CharField(max_length=200, blank=True)
+    """Why it was packed without a lot on record."""
+    code = models.CharField(max_length=13, blank=True, db_index=True)
+    """The store's own number on its label, as the register reads it."""
     size = models.ForeignKey(TraySize, on_delete=models.PROTECT, related_name="+")
     set_cost = PlainDecimalField(default=Decimal(0))
     gross = PlainDecimalField()
@@ -168,6 +175,9 @@ class Tray(models.Model):
 
     def __str__(self) -> str:
         return f"tray {self.number}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("trays:tray", args=[self.pk])
 
     @property
     def weight(self) -> Weight:
@@ -204,6 +214,7 @@ class MarkDown(AppendOnly):
     per = models.CharField(max_length=2, choices=UNITS)
     total = PlainDecimalField()
     document = models.JSONField()
+    code = models.CharField(max_length=13, blank=True, db_index=True)
     at = models.DateTimeField()
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
@@ -227,6 +238,10 @@ class TrayEvent(AppendOnly):
     """The marking down that stood before, and since."""
     entry = models.ForeignKey(TubIn, null=True, on_delete=models.PROTECT, related_name="of_tray")
     """What went into a tub by it."""
+    undoes = models.OneToOneField(
+        "self", null=True, on_delete=models.PROTECT, related_name="undone_by"
+    )
+    """The event that this one takes back."""
     at = models.DateTimeField(db_index=True)
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
@@ -309,11 +324,14 @@ class PrintJob(models.Model):
         WAITING = "waiting", "waiting"
         PRINTED = "printed", "printed"
         DROPPED = "dropped", "taken off the queue"
+        FAILED = "failed", "cannot be drawn"
 
     key = models.UUIDField(unique=True, default=uuid.uuid4)
     """What the printer knows it by: sent twice it is printed once."""
     kind = models.CharField(max_length=4, choices=Kind)
     tray = models.ForeignKey(Tray, null=True, on_delete=models.PROTECT, related_name="jobs")
+    product = models.ForeignKey(Product, null=True, on_delete=models.PROTECT, related_name="+")
+    """Of a tag or a card: its price is that of the day it is printed."""
     title = models.CharField(max_length=120)
     document = models.JSONField()
     stock = models.CharField(max_length=6)

@@ -2,11 +2,14 @@
 
 from typing import Any
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 
-from rooms.common.errors import BadInput, Refused
+from cutting.drawing.label import Stock, carries_handling
+from cutting.labels.tray_label import SAFE_HANDLING
+from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
-from rooms.common.seen import state_of
+from rooms.common.seen import Saw, check_seen
+from rooms.common.writing import write
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 from rooms.trays.models import LabelRules, ProductLabel
@@ -15,17 +18,20 @@ from rooms.trays.models import LabelRules, ProductLabel
 def change_label_rules(
     values: dict[str, Any], by_id: int | None, seen: str | None = None
 ) -> LabelRules:
-    """The same values again change nothing. `seen`: the rules as the page had them; Refused where somebody
+    """The same values again change nothing. `seen`: the rules as the page had them; Overtaken where somebody
     changed them since."""
-    with transaction.atomic():
+    stock = values.get("stock")
+    if stock and not carries_handling(SAFE_HANDLING, Stock(stock)):
+        raise BadInput(
+            f"Stock: {stock} has no room for the safe handling instructions (9 CFR 317.2(l)), not even on"
+            " a label of its own; a larger one is right."
+        )
+    with write():
         row = LabelRules.objects.select_for_update().first() or LabelRules()
         if not row._state.adding and all(getattr(row, key) == own for key, own in values.items()):
             return row
-        if seen is not None and seen != state_of(row):
-            raise Refused(
-                "Labels: somebody changed them since this page was shown. What you typed is here"
-                " still; look at the page again, then save."
-            )
+        if seen is not None:
+            check_seen(Saw(lambda: row, seen))
         for key, own in values.items():
             setattr(row, key, own)
         must_fit(row)
@@ -36,13 +42,13 @@ def change_label_rules(
 
 def number_product(product: Product, values: dict[str, Any], by_id: int | None) -> ProductLabel:
     """Item number, GTIN, days, serving. Raises BadInput for a number that another product has."""
-    with transaction.atomic():
+    with write():
         row = ProductLabel.objects.filter(product=product).first() or ProductLabel(product=product)
         for key in ("item", "gtin", "keeps_days", "serving"):
             setattr(row, key, values[key])
         row._history_user = Person.objects.filter(pk=by_id).first()
         try:
-            with transaction.atomic():
+            with write():
                 row.save()
         except IntegrityError:
             raise BadInput(

@@ -4,7 +4,6 @@ from decimal import Decimal
 from typing import Any
 from uuid import UUID, uuid5
 
-from django.db import transaction
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -12,10 +11,11 @@ from cutting.labels.mark_down import Marked, at_price, marked
 from cutting.labels.tray_life import Life
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import Recorded, Sent, write
 from rooms.trays.actions.life import changed, drop_labels, locked_tray, must_become
 from rooms.trays.actions.printing import queue_tray
 from rooms.trays.models import MarkDown, Tray, TrayEvent
-from rooms.trays.rules.labelling import label_rules, marked_document
+from rooms.trays.queries.labelling import code_of, label_rules, marked_document, readable
 
 
 def mark_down(
@@ -27,17 +27,21 @@ def mark_down(
     Raises BadInput for a price that is not below the one before; Refused past its day, for a lot that is
     held, and where somebody marked it down meanwhile.
     """
-    with transaction.atomic():
-        already = TrayEvent.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    sent = Sent(key, "mark down", f"{amount or 'by the rule'}", {"tray": tray_id, "amount": amount})
+
+    def recorded() -> Recorded | None:
+        row = TrayEvent.objects.select_related("tray").filter(key=key).first()
+        return row and Recorded(row)
+
+    with write(key=sent, recorded=recorded) as door:
+        if door.first is not None:
+            return door.first
         tray = locked_tray(tray_id)
         must_become(tray, Life.MARKED_DOWN)
-        if tray.sell_by < timezone.localdate():
-            raise Refused(f"{tray}: its last day has passed; it is thrown away, not sold.")
         if seen and seen != f"{tray.price.amount:f}":
             raise Refused(f"{tray}: it costs {tray.price.amount:f} by now; look at the page again.")
         now = _marked(tray, amount)
+        document = marked_document(tray, now.price)
         mark = MarkDown.objects.create(
             tray=tray,
             was_amount=tray.price.amount,
@@ -45,7 +49,8 @@ def mark_down(
             amount=now.price.amount,
             per=now.price.per.value,
             total=now.total,
-            document=marked_document(tray, now.price),
+            document=document,
+            code=code_of(readable(document)),
             at=timezone.now(),
             by_id=by_id,
         )

@@ -1,24 +1,24 @@
 """A tray is packed: weighed, priced, labelled, in the printer's queue, or refused with nothing kept."""
 
 import secrets
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal, InvalidOperation
 from typing import Any
 from uuid import UUID, uuid5
 
-from django.db import transaction
-from django.db.models import Max
 from django.utils import timezone
 
 from cutting.errors import BadDocument, BadValue
-from cutting.labels.tray_label import net_weight, total_price
+from cutting.labels.tray_label import TrayLabel, net_weight, price_of_pack, total_price
 from cutting.labels.tray_life import Life, sell_by
 from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.queries.scale_checks import of_day
 from rooms.bench.rules.scales import ScaleAt, scales
 from rooms.common.errors import BadInput, Refused
+from rooms.common.numbers import next_numbers
+from rooms.common.writing import Recorded, Sent, write
 from rooms.cooler.rules.held import refuse_held
 from rooms.grinder.actions import batch as grinder
 from rooms.grinder.models import Packed
@@ -26,15 +26,18 @@ from rooms.pricebook.models import Price, Product, TraySize
 from rooms.pricebook.queries.book import coming, prices_on
 from rooms.trays.actions.printing import queue_tray
 from rooms.trays.models import ProductLabel, Tray, TrayTare
-from rooms.trays.rules.held import refuse_held_tray
-from rooms.trays.rules.labelling import (
+from rooms.trays.queries.labelling import (
+    Packable,
     Weighed,
+    code_of,
+    duties_beside,
     keeps_days,
     label_document,
     label_rules,
     readable,
 )
-from rooms.trays.rules.source import Source, source_of
+from rooms.trays.queries.sources import Source, source_of
+from rooms.trays.rules.held import refuse_held_tray
 
 SERIAL_DIGITS = 12
 MOST_PIECES = 500
@@ -42,7 +45,10 @@ MOST_PIECES = 500
 
 @dataclass(frozen=True)
 class Packing:
-    """What lies on the scale. `proof`: the signed reading; without one `typed` is the gross weight."""
+    """What lies on the scale. `proof`: the signed reading; without one `typed` is the gross weight.
+
+    `total`: what the pack is sold for whatever it weighs. `no_lot_reason`: why it has no lot on record; a
+    tray without a source needs one."""
 
     key: UUID
     product_id: int
@@ -51,6 +57,35 @@ class Packing:
     typed: Weight | None = None
     proof: Proof | None = None
     pieces: int | None = None
+    total: Decimal | None = None
+    no_lot_reason: str = ""
+
+    @property
+    def sent(self) -> Sent:
+        """What is meant. A signed reading is the load it was taken of: one that lies there twice is one."""
+        weight = self.typed
+        if self.proof is not None:
+            unit = self.proof.unit
+            weight = (
+                Weight(Decimal(self.proof.weight), Unit(unit)) if _is_read(self.proof) else None
+            )
+        values = {
+            "product": self.product_id,
+            "size": self.size_id,
+            "source": self.source,
+            "weight": weight,
+            "pieces": self.pieces,
+            "total": self.total,
+        }
+        return Sent(self.key, "pack", f"a tray of {weight} gross", values)
+
+
+def _is_read(proof: Proof) -> bool:
+    """Whether a page's reading has a weight at all; whether it was signed is asked later."""
+    try:
+        return Decimal(proof.weight).is_finite() and proof.unit in Unit.__members__.values()
+    except InvalidOperation:
+        return False
 
 
 @dataclass(frozen=True)
@@ -68,57 +103,43 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
     """The same key again gives the tray it already made, and no second label.
 
     Raises BadInput for a weight, a product or a source that is not right; Refused for a scale that failed
-    its check, no tare, no price, another animal, meat past its day, a lot that is held, more than there is.
+    its check, no tare, no price, meat that is no such product, meat past its day, a lot that is held, a claim
+    that the tester refuted, an origin that nobody knows, more than there is.
     """
-    today = timezone.localdate()
-    with transaction.atomic():
-        already = Tray.objects.filter(pk=packing.key).first()
-        if already is not None:
-            return already
+    with write(key=packing.sent, recorded=lambda: _recorded(packing.key)) as door:
+        if door.first is not None:
+            return door.first
+        today = timezone.localdate()
         on_scale = _on_scale(packing)
         _scale_holds(on_scale.scale, today)
-        product, price = _priced(packing.product_id, today)
-        size, tare = _tare(packing.size_id)
-        source = source_of(packing.source, lock=True)
-        refuse_held(lot.get("lot", "") for lot in source.lots)
-        if source.tray is not None:
-            refuse_held_tray(source.tray)
-        if source.species and source.species != product.cut.species:
-            raise Refused(f"From: it is {source.species}; {product} is {product.cut.species}.")
-        _pieces_right(packing.pieces)
-        try:
-            net = net_weight(on_scale.gross, tare, on_scale.division)
-            total = total_price(price.unit_price, net)
-        except BadValue as bad:
-            raise BadInput(f"{bad.field.capitalize()}: {bad.wrong}; {bad.right}.") from bad
-        _is_there(source, net)
-        own, rules = ProductLabel.objects.filter(product=product).first(), label_rules()
-        last = _last_day(today, keeps_days(product, own, rules), source.ends)
-        serial = _serial()
-        weighed = Weighed(on_scale.gross, tare, on_scale.division)
-        document = label_document(
-            product, own, price.unit_price, weighed, (today, last), source, serial, rules
-        )
-        _can_be_read(document)
-        return _kept(
-            packing,
-            by_id,
-            product=product,
-            serial=serial,
+        tray, size = _packable(packing, on_scale, today)
+        document = _document(tray)
+        beside = duties_beside(document, tray.rules.stock)
+        label, source = _can_be_read(document), tray.source
+        row = Tray.objects.create(
+            pk=packing.key,
+            number=next_numbers(Tray)[0],
+            product=tray.product,
+            serial=tray.serial,
             size=size,
             set_cost=size.cost,
             gross=on_scale.gross.value,
-            tare=on_scale.gross.value - net.value,
-            net=net.value,
-            unit=net.unit.value,
-            division=on_scale.division.to(net.unit),
+            tare=on_scale.gross.value - label.net.value,
+            net=label.net.value,
+            unit=label.net.unit.value,
+            division=on_scale.division.to(label.net.unit),
             is_typed=on_scale.is_typed,
             scale=on_scale.scale.name,
-            amount=price.unit_price.amount,
-            per=price.unit_price.per.value,
-            total=total,
+            pieces=packing.pieces,
+            amount=tray.price.amount,
+            per=tray.price.per.value,
+            total=label.total,
+            code=code_of(label),
+            packed_at=timezone.now(),
             packed_on=today,
-            sell_by=last,
+            sell_by=tray.days[1],
+            by_id=by_id,
+            life=Life.PACKED,
             document=document,
             output=source.output,
             batch=source.batch,
@@ -126,23 +147,79 @@ def pack_tray(packing: Packing, by_id: int | None) -> Tray:
             from_test=source.from_test,
             from_batch=source.from_batch,
             lots=source.lots,
-            packed=_in_log(packing, source, net, by_id),
+            no_lot_reason="" if source.is_known else " ".join(packing.no_lot_reason.split()),
+            packed=_in_log(packing, source, label.net, by_id),
         )
+        queue_tray(row, by_id, beside=beside)
+    return row
 
 
-def _kept(packing: Packing, by_id: int | None, **columns: Any) -> Tray:
-    number = (Tray.objects.aggregate(last=Max("number"))["last"] or 0) + 1
-    tray = Tray.objects.create(
-        pk=packing.key,
-        number=number,
-        pieces=packing.pieces,
-        packed_at=timezone.now(),
-        by_id=by_id,
-        life=Life.PACKED,
-        **columns,
+def _recorded(key: UUID) -> Recorded | None:
+    """A tray as it was first packed; of its reading the gross weight was kept."""
+    tray = Tray.objects.filter(pk=key).first()
+    return tray and Recorded(tray)
+
+
+def _packable(packing: Packing, on_scale: _OnScale, today: date) -> tuple[Packable, TraySize]:
+    """Everything that its label is made of, checked; the order of the checks is the order in which they are
+    told: product, tray, meat, weight, price, day."""
+    product, price = _priced(packing.product_id, today)
+    size, tare = _tare(packing.size_id)
+    source = _source(packing, product)
+    _pieces_right(packing.pieces)
+    try:
+        net = net_weight(on_scale.gross, tare, on_scale.division)
+        unit_price = price.unit_price
+        if packing.total is not None:
+            unit_price = price_of_pack(packing.total, net, unit_price.per)
+        else:
+            total_price(unit_price, net)
+    except BadValue as bad:
+        raise BadInput(f"{bad.field.capitalize()}: {bad.wrong}; {bad.right}.") from bad
+    _is_there(source, net)
+    own, rules = ProductLabel.objects.filter(product=product).first(), label_rules()
+    if not rules.place:
+        raise Refused(
+            "Labels: the shop's place is empty; a label tells name and place (9 CFR 317.2(g)). Enter it"
+            " under Labels."
+        )
+    last = _last_day(today, keeps_days(product, own, rules), source)
+    weighed = Weighed(on_scale.gross, tare, on_scale.division)
+    found = Packable(
+        product, own, unit_price, weighed, (today, last), source, _serial(), rules, packing.total
     )
-    queue_tray(tray, by_id)
-    return tray
+    return found, size
+
+
+def _source(packing: Packing, product: Product) -> Source:
+    """What it is packed from, locked. Raises Refused for meat that is held, is no such product or whose
+    claim was refuted; BadInput for no lot without a reason."""
+    source = source_of(packing.source, lock=True)
+    refuse_held(lot.get("lot", "") for lot in source.lots)
+    if source.tray is not None:
+        refuse_held_tray(source.tray)
+    why = source.why_not(product)
+    if why:
+        raise Refused(f"From: {why}.")
+    if source.false_claim:
+        raise Refused(f"From: {source.false_claim}.")
+    reason = " ".join(packing.no_lot_reason.split())
+    if not source.is_known and not SHORTEST_REASON <= len(reason) <= LONGEST_REASON:
+        raise BadInput(
+            f"No lot: write in {SHORTEST_REASON} to {LONGEST_REASON} letters why it has none; a recall"
+            " cannot find this tray."
+        )
+    return source
+
+
+def _document(tray: Packable) -> dict[str, Any]:
+    try:
+        return label_document(tray)
+    except BadValue as bad:
+        raise Refused(f"{bad.field.capitalize()}: {bad.wrong}; {bad.right}.") from bad
+
+
+SHORTEST_REASON, LONGEST_REASON = 3, 200
 
 
 def _on_scale(packing: Packing) -> _OnScale:
@@ -202,16 +279,16 @@ def _is_there(source: Source, net: Weight) -> None:
         )
 
 
-def _last_day(today: date, days: int, ends: Sequence[date]) -> date:
+def _last_day(today: date, days: int, source: Source) -> date:
     try:
-        return sell_by(today, days, ends)
+        return sell_by(today, days, source.meat.ends, source.meat.since)
     except BadValue as bad:
         raise Refused(f"Sell by: {bad.wrong}; {bad.right}.") from bad
 
 
-def _can_be_read(document: dict[str, Any]) -> None:
+def _can_be_read(document: dict[str, Any]) -> TrayLabel:
     try:
-        readable(document)
+        return readable(document)
     except BadDocument as bad:
         raise BadInput(f"Label: {bad.faults[0]}") from bad
 

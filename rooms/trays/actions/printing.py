@@ -1,30 +1,36 @@
 """The printer's queue: each label once, in order, reprints marked as such."""
 
 import uuid
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from time import monotonic
 
-from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
+from cutting.drawing.label import LabelPicture
 from cutting.errors import BadValue
+from cutting.labels.tray_life import SOLD_FROM
 from cutting.quantities import Weight
 from rooms.common.errors import BadInput, Refused
 from rooms.common.labels import as_pdf, as_png
+from rooms.common.writing import Recorded, Sent, write
+from rooms.grinder.queries.claims import over_its_label
 from rooms.pricebook.models import Product, Version
 from rooms.pricebook.queries.book import prices_on
 from rooms.pricebook.queries.book import reprint as reprint_list
 from rooms.trays.models import PrintJob, ProductLabel, Tray
-from rooms.trays.rules.held import held_trays, refuse_held_tray
-from rooms.trays.rules.labelling import (
+from rooms.trays.queries.labelling import (
+    BESIDE,
     card_document,
     case_document,
+    duties_beside,
     label_rules,
     picture_of_job,
     tag_document,
 )
+from rooms.trays.rules.held import held_trays, refuse_held_tray
 from rooms.trays.rules.printer import Drawn, NotPrinted, send
 
 CLAIM = timedelta(seconds=20)
@@ -34,34 +40,67 @@ PATIENCE = 2.0
 """Seconds after which whoever asked goes on: what still waits is sent when the page asks again."""
 
 
-def queue_tray(tray: Tray, by_id: int | None, copy: int = 0) -> PrintJob:
-    """Its label waits for the printer."""
-    document = tray.label_now
-    return PrintJob.objects.create(
-        kind=PrintJob.Kind.TRAY,
-        tray=tray,
-        title=f"{document['product']['name']}, {tray.net:f} {tray.unit}"[:120],
-        document=document,
-        stock=label_rules().stock,
-        copy=copy,
-        made_at=timezone.now(),
-        by_id=by_id,
-    )
+def queue_tray(
+    tray: Tray, by_id: int | None, copy: int = 0, beside: Sequence[str] | None = None
+) -> PrintJob:
+    """Its label waits for the printer, and behind it the one with what did not fit: `beside`, worked out
+    where it is None."""
+    document, stock = tray.label_now, label_rules().stock
+    if beside is None:
+        beside = duties_beside(document, stock)
+    title = f"{document['product']['name']}, {tray.net:f} {tray.unit}"
+    parts = [(document, title)]
+    if beside:
+        parts.append((document | {BESIDE: list(beside)}, f"{title}: {', '.join(beside)}"))
+    jobs = [
+        PrintJob.objects.create(
+            kind=PrintJob.Kind.TRAY,
+            tray=tray,
+            title=words[:120],
+            document=each,
+            stock=stock,
+            copy=copy,
+            made_at=timezone.now(),
+            by_id=by_id,
+        )
+        for each, words in parts
+    ]
+    return jobs[0]
+
+
+def label_again(tray: Tray, by_id: int | None) -> None:
+    """A tray that is for sale again bears the label that says so: one is queued where the last that came
+    out tells something else, or none came out."""
+    waits = tray.jobs.filter(state=PrintJob.State.WAITING, document=tray.label_now)
+    last = tray.jobs.filter(state=PrintJob.State.PRINTED).exclude(document__has_key=BESIDE).last()
+    if waits.exists() or (last is not None and last.document == tray.label_now):
+        return
+    printed = tray.jobs.filter(state=PrintJob.State.PRINTED, document=tray.label_now)
+    queue_tray(tray, by_id, printed.count())
 
 
 def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
     """The label again, marked as a reprint. The same key again changes nothing.
 
-    Raises Refused while the first still waits for the printer, and for a lot that is held.
+    Raises Refused while the first still waits for the printer, for a tray that is not for sale, for a lot
+    that is held and a claim that the tester refuted.
     """
-    with transaction.atomic():
-        already = PrintJob.objects.filter(key=key).first()
-        if already is not None:
-            return already
-        tray = Tray.objects.select_for_update().filter(pk=tray_id).first()
+    sent = Sent(key, "reprint", "a label again", {"tray": tray_id})
+    with write(key=sent, recorded=lambda: _job(key)) as door:
+        if door.first is not None:
+            return door.first
+        rows = Tray.objects.select_related("mark", "from_batch")
+        tray = rows.select_for_update(of=("self",)).filter(pk=tray_id).first()
         if tray is None:
             raise BadInput("Tray: there is no such tray.")
+        if tray.state not in SOLD_FROM:
+            raise Refused(
+                f"{tray} is {tray.get_life_display()}; only what is for sale has a label."
+            )
         refuse_held_tray(tray)
+        why = over_its_label(tray.from_batch) if tray.from_batch is not None else ""
+        if why:
+            raise Refused(f"{tray}: {why}.")
         if tray.jobs.filter(state=PrintJob.State.WAITING).exists():
             raise Refused(f"{tray}: its label waits for the printer still.")
         printed = tray.jobs.exclude(state=PrintJob.State.DROPPED)
@@ -72,10 +111,15 @@ def reprint(key: uuid.UUID, tray_id: uuid.UUID, by_id: int | None) -> PrintJob:
     return job
 
 
+def _job(key: uuid.UUID) -> Recorded | None:
+    row = PrintJob.objects.filter(key=key).first()
+    return row and Recorded(row)
+
+
 def print_tags(key: uuid.UUID, number: int, by_id: int | None) -> int:
     """The shelf tags that a version of the price book makes wrong, into the queue; how many. The same key
     again changes nothing. Raises BadInput for a version that is not there."""
-    with transaction.atomic():
+    with write():
         version = Version.objects.filter(number=number).first()
         if version is None:
             raise BadInput(f"Version: there is no version {number} of the price book.")
@@ -86,6 +130,7 @@ def print_tags(key: uuid.UUID, number: int, by_id: int | None) -> int:
                 key=own,
                 defaults={
                     "kind": PrintJob.Kind.TAG,
+                    "product": tag.product,
                     "title": str(tag.product)[:120],
                     "document": tag_document(tag.product, tag.price),
                     "stock": "tag",
@@ -99,10 +144,10 @@ def print_tags(key: uuid.UUID, number: int, by_id: int | None) -> int:
 def print_card(key: uuid.UUID, product_id: int, by_id: int | None) -> PrintJob:
     """The card of a product for the service counter into the queue. The same key again changes nothing.
     Raises BadInput for a product that is not sold, Refused for one without a price today."""
-    with transaction.atomic():
-        already = PrintJob.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    sent = Sent(key, "print card", "a card", {"product": product_id})
+    with write(key=sent, recorded=lambda: _job(key)) as door:
+        if door.first is not None:
+            return door.first
         rows = Product.objects.select_related("cut__muscle")
         product = rows.filter(pk=product_id, is_sold=True).first()
         if product is None:
@@ -113,6 +158,7 @@ def print_card(key: uuid.UUID, product_id: int, by_id: int | None) -> PrintJob:
         return PrintJob.objects.create(
             key=key,
             kind=PrintJob.Kind.CARD,
+            product=product,
             title=f"Card of {product}"[:120],
             document=card_document(product, price),
             stock="card",
@@ -133,10 +179,11 @@ class Case:
 def print_case(key: uuid.UUID, case: Case, by_id: int | None) -> PrintJob:
     """The label of a case into the queue. The same key again changes nothing. Raises BadInput for a
     weight or a lot that its code cannot hold, Refused for a product without a GTIN."""
-    with transaction.atomic():
-        already = PrintJob.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    values = {"product": case.product_id, "net": case.net, "lot": " ".join(case.lot.split())}
+    sent = Sent(key, "print case", f"a case of {case.net}", values)
+    with write(key=sent, recorded=lambda: _job(key)) as door:
+        if door.first is not None:
+            return door.first
         rows = ProductLabel.objects.select_related("product__cut")
         own = rows.filter(product=case.product_id).exclude(gtin="").first()
         if own is None:
@@ -175,7 +222,9 @@ def print_waiting() -> Printed:
         job = _claim()
         if job is None:
             break
-        picture = picture_of_job(job)
+        picture = _drawn(job)
+        if picture is None:
+            continue
         try:
             send(job.key, Drawn(job.title, as_png(picture), as_pdf([picture])))
         except NotPrinted as why:
@@ -191,9 +240,35 @@ def print_waiting() -> Printed:
     return Printed(came_out, waiting, trouble)
 
 
+def _drawn(job: PrintJob) -> LabelPicture | None:
+    """What it is now: a tag and a card tell the price of the day they come out. A label that cannot be
+    drawn is put aside, said in the queue, and stops no other."""
+    try:
+        _tell_price_of_today(job)
+        return picture_of_job(job)
+    except Exception as why:
+        words = f"it cannot be drawn ({why})"[:200]
+        PrintJob.objects.filter(pk=job.pk).update(
+            state=PrintJob.State.FAILED, claimed_at=None, said=words
+        )
+        return None
+
+
+def _tell_price_of_today(job: PrintJob) -> None:
+    if job.product_id is None:
+        return
+    product = Product.objects.select_related("cut__muscle").get(pk=job.product_id)
+    price = prices_on(timezone.localdate(), [product.pk]).get(product.pk)
+    if price is None:
+        return
+    tells = tag_document if job.kind == PrintJob.Kind.TAG else card_document
+    job.document = tells(product, price)
+    job.save(update_fields=["document"])
+
+
 def _claim() -> PrintJob | None:
     """The first that waits and is of no held lot; None where there is none, or somebody is sending it."""
-    with transaction.atomic():
+    with write():
         waiting = PrintJob.objects.select_for_update(of=("self",)).select_related("tray")
         job = _first_free(waiting.filter(state=PrintJob.State.WAITING).order_by("id"))
         now = timezone.now()
@@ -218,7 +293,7 @@ def _first_free(waiting: QuerySet[PrintJob]) -> PrintJob | None:
 
 def drop_job(job_id: int) -> None:
     """A label that nobody wants any more leaves the queue; one that is printed stays printed."""
-    with transaction.atomic():
+    with write():
         job = PrintJob.objects.select_for_update().filter(pk=job_id).first()
         if job is None:
             raise BadInput("Label: there is no such label in the queue.")

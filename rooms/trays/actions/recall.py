@@ -2,22 +2,23 @@
 
 from uuid import UUID, uuid5
 
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput, Refused
+from rooms.common.writing import write
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
 from rooms.trays.models import Found, Recall, Tray
-from rooms.trays.rules.recall import whereabouts
+from rooms.trays.queries.whereabouts import whereabouts
 from rooms.trays.rules.way import Start, forwards
 
 
 def hold_and_look(key: UUID, lot: str, reason: str, by_id: int | None) -> Recall:
     """Nothing of the lot goes on from now, and everything of it is looked for. The same key again changes
     nothing."""
-    with transaction.atomic():
+    with write():
         hold = hold_lot(key, lot, reason, by_id)
         return Recall.objects.filter(hold=hold).first() or Recall.objects.create(
             key=uuid5(key, "recall"), lot=hold.lot, hold=hold, started_at=hold.at, by_id=by_id
@@ -44,7 +45,7 @@ def find_tray(recall_id: int, tray: Tray, by_id: int | None) -> tuple[Found, boo
         raise Refused(f"{tray} is not of lot {recall.lot}: leave it where it is.")
     row = Found(recall=recall, tray=tray, at=timezone.now(), by_id=by_id)
     try:
-        with transaction.atomic():
+        with write():
             row.save()
     except IntegrityError:
         return Found.objects.get(recall=recall, tray=tray), True
@@ -53,7 +54,7 @@ def find_tray(recall_id: int, tray: Tray, by_id: int | None) -> tuple[Found, boo
 
 def end_looking(recall_id: int, by_id: int | None) -> Recall:
     """What was found out is kept with how long it took. Twice changes nothing."""
-    with transaction.atomic():
+    with write():
         recall = Recall.objects.select_for_update().filter(pk=recall_id).first()
         if recall is None:
             raise BadInput("Recall: there is no such recall.")
@@ -66,7 +67,7 @@ def end_looking(recall_id: int, by_id: int | None) -> Recall:
 
 def lift(key: UUID, recall_id: int, reason: str, by_id: int | None) -> HoldLifted:
     """The lot is free; what was found out is kept. The same key again changes nothing."""
-    with transaction.atomic():
+    with write():
         recall = Recall.objects.filter(pk=recall_id).first()
         if recall is None or recall.hold_id is None:
             raise BadInput("Recall: nothing is held by it.")

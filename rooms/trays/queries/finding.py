@@ -5,19 +5,23 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import unquote
 
+from django.db.models import Q
+
 from cutting.tracing.lots import lot_key
 from rooms.bench.models import CuttingTest
 from rooms.common.errors import BadInput
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.scanning import scan
 from rooms.grinder.models import Batch, TrimTub, TubLot
+from rooms.grinder.rules.lots import lot_name
 from rooms.grinder.rules.sources import OF_BATCH, OF_TEST
-from rooms.trays.models import ProductLabel, Tray
+from rooms.trays.models import Tray
 
 LONGEST = 300
 OF_TRAY = re.compile(r"(?i)^(?:tray\s*)?#?([0-9]{1,9})$", re.ASCII)
+OF_RUN = re.compile(r"^[0-9]{5}-([0-9]{1,9})$", re.ASCII)
+"""What the record names the batches between two clean-downs by."""
 OF_LINK = re.compile(r"/21/([^/?#]+)")
-STORE_CODE = re.compile(r"^(?:2|02|20)([0-9]{5})[0-9]([0-9]{4})[0-9]$", re.ASCII)
 MOST = 12
 
 
@@ -81,23 +85,25 @@ def _tray(tray: Tray) -> Match:
 
 
 def _store_code(words: str) -> list[Match]:
-    """It tells the product and the price: every tray of both."""
-    match = STORE_CODE.match(words)
-    if not match:
+    """As it stands on the label: every tray of the same product and price, or weight."""
+    if not (words.isascii() and words.isdecimal() and len(words) in (12, 13)):
         return []
-    item, cents = match[1], match[2]
-    own = ProductLabel.objects.filter(item=item).values("product")
-    price = f"{int(cents) / 100:.2f}"
-    trays = Tray.objects.standing().filter(product__in=own).select_related("product", "mark")
-    rows = trays.filter(total=price) | trays.filter(mark__total=price)
+    codes = {words, words.removeprefix("0")} if len(words) == 13 else {words}
+    trays = Tray.objects.standing().select_related("product", "mark")
+    rows = trays.filter(Q(code__in=codes) | Q(mark__code__in=codes))
     return [_tray(tray) for tray in rows[:MOST]]
 
 
 def _of_the_house(words: str) -> list[Match]:
     """“G-12”, “test 12”, “tray 12”; a bare number may be a test or a tray."""
     of_batch, of_test = OF_BATCH.match(words), OF_TEST.match(words)
+    of_run = OF_RUN.match(words)
     of_tray = OF_TRAY.match(words)
     matches = []
+    if of_run:
+        batches = Batch.objects.filter(cleaned=int(of_run[1])).order_by("number")
+        own = [one for one in batches if lot_name(one) == words]
+        matches += [Match("batch", str(one.pk), f"{one}, {one.name}") for one in own]
     if of_batch:
         batches = Batch.objects.filter(number=int(of_batch[1]))
         matches += [Match("batch", str(one.pk), f"{one}, {one.name}") for one in batches]

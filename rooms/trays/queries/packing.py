@@ -8,8 +8,11 @@ from typing import Any
 from django.utils import timezone
 
 from cutting.labels.tray_life import Life
+from cutting.meat import Target, why_not_packed
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import CuttingTest
+from rooms.bench.queries.meat import WASTE, bags_of_tests, meat_of_pile
+from rooms.bench.queries.pile_left import left_on_piles
 from rooms.bench.rules.rows import load_all
 from rooms.cooler.models import LotHold
 from rooms.grinder.models import Batch
@@ -17,8 +20,9 @@ from rooms.grinder.rules.packed import left_to_pack
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.trays.models import PrintJob, Tray, TrayTare
-from rooms.trays.rules.labelling import label_rules
-from rooms.trays.rules.source import left_of_pile, left_of_tray
+from rooms.trays.queries.labelling import BESIDE, label_rules
+from rooms.trays.queries.meat import left_on_tray, meat_of_tray
+from rooms.trays.queries.sources import target_of
 
 LATELY = timedelta(days=3)
 SHOWN = 12
@@ -34,7 +38,7 @@ class ProductChoice:
 
 def products(today: date) -> list[ProductChoice]:
     """What is sold and has a price today, by animal and name: two queries."""
-    rows = list(Product.objects.filter(is_sold=True).select_related("cut"))
+    rows = list(Product.objects.filter(is_sold=True).select_related("cut__muscle"))
     prices = prices_on(today, [one.pk for one in rows])
     return [ProductChoice(one, prices[one.pk]) for one in rows if one.pk in prices]
 
@@ -46,29 +50,38 @@ class SourceChoice:
     text: str
     words: str
     left: Weight
+    ends: date | None = None
+    """Its last day, as far as it is known: the oldest goes first."""
 
 
 def sources(product: Product) -> list[SourceChoice]:
-    """Piles of the last days, batches, trays at the block, with something left: nine queries."""
-    return [*_piles(product), *_batches(product), *_trays(product)]
+    """Piles of the last days, batches, trays at the block, with something left that may be packed as the
+    product; the oldest end first. What may not be packed at all is not offered."""
+    target = target_of(product)
+    found = [*_piles(product, target), *_batches(product), *_trays(product, target)]
+    return sorted(found, key=lambda one: (one.ends or date.max, one.words))
 
 
-def _piles(product: Product) -> list[SourceChoice]:
+def _piles(product: Product, target: Target) -> list[SourceChoice]:
+    if target.is_ground:
+        return []
     since = timezone.now() - LATELY
-    tests = CuttingTest.objects.filter(started_at__gte=since, imported_at=None)
-    tests = tests.filter(species=product.cut.species)
-    packed: dict[int | None, list[Tray]] = {}
-    for tray in Tray.objects.standing().filter(output__test__in=tests):
-        packed.setdefault(tray.output_id, []).append(tray)
+    tests = CuttingTest.objects.filter(started_at__gte=since, imported_at=None, voided_at=None)
+    rows_of = load_all(list(tests.filter(species=product.cut.species)))
+    left = left_on_piles(rows_of)
+    bags = bags_of_tests([rows.test.pk for rows in rows_of])
     found = []
-    for rows in load_all(list(tests)):
+    for rows in rows_of:
         for output in rows.piles:
-            if output.cut_id != product.cut_id:
+            if output.cut_id != product.cut_id or left[output.pk].value <= 0:
                 continue
-            left = left_of_pile(rows, output, packed.get(output.pk, []))
-            if left.value > 0:
+            output.cut = product.cut
+            meat = meat_of_pile(rows, output, bags[rows.test.pk])
+            if not why_not_packed(meat, target):
                 words = f"{rows.test.piece_name}, test {rows.test.number}: {output.name}"
-                found.append(SourceChoice(f"test:{output.pk}", words, left))
+                found.append(
+                    SourceChoice(f"test:{output.pk}", words, left[output.pk], meat.ends_on)
+                )
     return found
 
 
@@ -79,18 +92,19 @@ def _batches(product: Product) -> list[SourceChoice]:
     for batch in rows.exclude(got=None).prefetch_related("packed__taken_back"):
         left = Weight(left_to_pack(batch, batch.packed.all()), Unit(batch.unit))
         if left.value > 0:
-            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", left))
+            day = timezone.localdate(batch.begun_at)
+            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", left, day))
     return found
 
 
-def _trays(product: Product) -> list[SourceChoice]:
+def _trays(product: Product, target: Target) -> list[SourceChoice]:
     rows = Tray.objects.filter(product__cut__species=product.cut.species, life=Life.TO_BLOCK)
     found = []
-    for tray in rows.prefetch_related("again"):
-        again = [one for one in tray.again.all() if one.state is not Life.UNDONE]
-        left = left_of_tray(tray, again)
-        if left.value > 0:
-            found.append(SourceChoice(f"tray:{tray.pk}", f"{tray} at the block", left))
+    for tray in rows.select_related("product__cut__muscle").prefetch_related("again"):
+        left = left_on_tray(tray, tray.again.all())
+        if left.value > 0 and not why_not_packed(meat_of_tray(tray), target, again=True):
+            words = f"{tray} at the block"
+            found.append(SourceChoice(f"tray:{tray.pk}", words, left, tray.sell_by))
     return found
 
 
@@ -102,6 +116,12 @@ def tares() -> dict[int, TrayTare]:
 def last_trays(day: date) -> list[Tray]:
     """Of a day, the newest first: one query."""
     return list(Tray.objects.filter(packed_on=day).select_related("product")[:SHOWN])
+
+
+def labels_beside(tray: Tray) -> list[str]:
+    """Return what stands on a second label of a tray that was just packed: one query."""
+    jobs = tray.jobs.filter(document__has_key=BESIDE)
+    return [name for job in jobs for name in job.document[BESIDE]]
 
 
 def holds_standing() -> list[LotHold]:
@@ -178,14 +198,17 @@ def trays_of_test(test_id: Any) -> list[PileTrays]:
     tests = list(CuttingTest.objects.filter(pk=test_id))
     trays = list(Tray.objects.standing().filter(output__test=test_id).order_by("number"))
     found = []
-    for rows in load_all(tests) if tests else ():
+    rows_of = load_all(tests) if tests else []
+    lies = left_on_piles(rows_of)
+    for rows in rows_of:
         cuts = {output.cut_id for output in rows.piles if output.cut_id}
-        sold = {one.cut_id: one for one in Product.objects.filter(cut__in=cuts, is_sold=True)}
+        products = Product.objects.filter(cut__in=cuts, is_sold=True, cut__is_ground=False)
+        sold = {one.cut_id: one for one in products}
         for output in rows.piles:
-            if output.cut_id not in sold:
+            if output.cut_id not in sold or output.role in WASTE:
                 continue
             own = [tray for tray in trays if tray.output_id == output.pk]
-            left = left_of_pile(rows, output, own)
+            left = lies[output.pk]
             if own or left.value > 0:
                 found.append(PileTrays(output, sold[output.cut_id], own, left))
     return found

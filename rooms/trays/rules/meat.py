@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import Any
 from uuid import UUID
 
-from django.db.models import BooleanField, Count, ExpressionWrapper, Q
+from django.db.models import Count
 
 from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight, working
@@ -66,12 +66,13 @@ UNKNOWN = (Kind.LOT, "")
 
 @dataclass(frozen=True, slots=True)
 class TraySum:
-    """Trays of one source that are the same in all that the way asks. `is_again`: packed of a tray."""
+    """Trays of one source that are the same in all that the way asks."""
 
     test: UUID | None
     batch: UUID | None
     life: Life
-    is_again: bool
+    was: Life | None
+    """Of the tray that it was packed of again; None for one packed of a pile or a batch."""
     grams: Decimal
     """Of all of them."""
     many: int
@@ -105,15 +106,14 @@ def grams(value: Decimal, unit: str) -> Decimal:
 def tray_sums(found: Reached) -> list[TraySum]:
     """Every tray that it leads to, those alike counted by the database and their weight summed here: one
     query."""
-    is_again = Q(again_of__isnull=False)
-    rows = (
-        found.all_trays().order_by().annotate(is_again=ExpressionWrapper(is_again, BooleanField()))
-    )
-    names = ("from_test", "from_batch", "life", "is_again", "net", "unit")
+    rows = found.all_trays().order_by()
+    names = ("from_test", "from_batch", "life", "again_of__life", "net", "unit")
     with working():
         return [
-            TraySum(test, batch, Life(life), bool(again), grams(net, unit) * many, many)
-            for test, batch, life, again, net, unit, many in rows.values_list(*names)
+            TraySum(
+                test, batch, Life(life), Life(was) if was else None, grams(net, unit) * many, many
+            )
+            for test, batch, life, was, net, unit, many in rows.values_list(*names)
             .annotate(many=Count("pk"))
             .values_list(*names, "many")
         ]
@@ -155,8 +155,8 @@ def _of_source(trays: Iterable[TraySum]) -> Trays:
             own = found[tray.batch or tray.test]
             if tray.life in OF_LIFE:
                 own[OF_LIFE[tray.life]] += tray.grams
-            if tray.is_again:
-                own[End.AT_BLOCK] -= tray.grams
+            if tray.was in OF_LIFE:
+                own[OF_LIFE[tray.was]] -= tray.grams
     return found
 
 
@@ -316,8 +316,12 @@ def _of_trays(meat: Meat) -> dict[UUID, Decimal]:
     """What of each batch went into tubs out of its labelled trays."""
     found: dict[UUID, Decimal] = defaultdict(lambda: ZERO)
     for tray in meat.trays:
-        if tray.life is Life.TO_TUB and tray.batch is not None:
+        if tray.batch is None:
+            continue
+        if tray.life is Life.TO_TUB:
             found[tray.batch] += tray.grams
+        if tray.was is Life.TO_TUB:
+            found[tray.batch] -= tray.grams
     return found
 
 
@@ -339,12 +343,7 @@ def tray_meat(meat: Meat, tray: Tray) -> Node:
 
 
 def _tray_goes(meat: Meat, node: Node, tray: Tray) -> None:
-    """Into a tub, into trays packed of it, or where it stays."""
-    if tray.state is Life.TO_TUB:
-        event = TrayEvent.objects.filter(tray=tray, entry__isnull=False).last()
-        if event is not None and event.entry_id in meat.entries:
-            meat.link(node, (Kind.ENTRY, str(event.entry_id)), meat.weights[node])
-        return
+    """Into trays packed of it, and the rest into a tub or where it stays."""
     left = meat.weights[node]
     for one in tray.again.standing():
         own = (Kind.TRAY, str(one.pk))
@@ -353,5 +352,9 @@ def _tray_goes(meat: Meat, node: Node, tray: Tray) -> None:
             left -= weight
         meat.link(node, own, weight)
         _tray_goes(meat, own, one)
-    if tray.state in OF_LIFE:
+    if tray.state is Life.TO_TUB:
+        event = TrayEvent.objects.filter(tray=tray, entry__isnull=False, undone_by=None).last()
+        if event is not None and event.entry_id in meat.entries:
+            meat.link(node, (Kind.ENTRY, str(event.entry_id)), left)
+    elif tray.state in OF_LIFE:
         meat.ends(node, OF_LIFE[tray.state], left)

@@ -157,7 +157,7 @@ def forwards(start: Start) -> Reached:
         found.take_bags(Bag.objects.filter(pk__in=_parts({start.bag})))
     if start.tray:
         found.trays = _again({start.tray})
-        events = TrayEvent.objects.filter(tray__in=found.trays, entry__isnull=False)
+        events = TrayEvent.objects.filter(tray__in=found.trays, entry__isnull=False, undone_by=None)
         seeds |= Q(pk__in=events.values("entry"))
     found.tests = {start.test} if start.test else set(found.test_rows)
     found.batches = {start.batch} if start.batch else set()
@@ -214,7 +214,7 @@ def _sources(found: Reached) -> None:
         found.bags |= {entry.bag_id} - {None}
         found.tests |= {entry.from_test_id} - {None}
         found.batches |= {entry.from_batch_id} - {None}
-    of_tray = TrayEvent.objects.filter(entry__in=found.entries)
+    of_tray = TrayEvent.objects.filter(entry__in=found.entries, undone_by=None)
     found.trays |= _from_again(set(of_tray.values_list("tray", flat=True)))
     opened = TestBag.objects.filter(test__in=found.tests).values_list("test", "bag")
     with_bags = {test for test, _ in opened}

@@ -15,7 +15,7 @@ from rooms.staff.rights import Right, may
 from rooms.trays.actions.mark_down import mark_down, mark_down_all
 from rooms.trays.actions.printing import print_waiting
 from rooms.trays.queries.marking import marking
-from rooms.trays.rules.shrink import shrink_lately
+from rooms.trays.queries.shrink import shrink_lately
 
 
 @may(Right.WEIGH)

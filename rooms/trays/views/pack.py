@@ -33,6 +33,7 @@ from rooms.trays.models import Tray
 from rooms.trays.queries.packing import (
     SourceChoice,
     holds_standing,
+    labels_beside,
     last_trays,
     of_day,
     past_or_last,
@@ -56,7 +57,7 @@ def front(request: HttpRequest) -> HttpResponse:
             packed = _pack(request, form)
             print_waiting()
             if not request.headers.get("HX-Request"):
-                source = form.cleaned_data["source"] or BY_HAND
+                source = form.cleaned_data["source"]
                 return redirect(f"{request.path}?product={packed.product_id}&from={source}")
     return _page(request, asked, told, packed, form)
 
@@ -68,14 +69,18 @@ def _pack(request: HttpRequest, form: PackForm) -> Tray:
     typed = None
     if data["weight"] is not None:
         typed = Weight(data["weight"], Unit(data["unit"] or house().unit.value))
+    if not data["source"]:
+        raise BadInput("From: choose what it is packed from.")
     packing = Packing(
         data["key"],
         data["product"],
         data["size"].pk,
-        data["source"],
+        "" if data["source"] == NO_LOT else data["source"],
         typed,
         read_proof(data["proof"]) if data["proof"] else None,
         data["pieces"],
+        data["total"],
+        data["reason"],
     )
     return pack_tray(packing, by_id(request))
 
@@ -100,13 +105,18 @@ def _page(
             only = next(iter(measured)) if len(measured) == 1 else None
             initial |= {"size": chosen.product.tray_id or only, "pieces": chosen.product.portions}
         if form is not None:
-            initial |= {"size": form.cleaned_data["size"], "pieces": form.cleaned_data["pieces"]}
+            stays = ("size", "pieces", "total", "reason")
+            initial |= {name: form.cleaned_data[name] for name in stays}
         form = PackForm(initial=initial)
     context = {
         "choices": choices,
         "chosen": chosen,
         "sources": choices_of,
         "source": source,
+        "from_words": next((one for one in choices_of if one.text == source), None),
+        "no_lot": NO_LOT,
+        "may_have_no_lot": chosen is not None and not chosen.product.cut.is_ground,
+        "beside": labels_beside(packed) if packed else [],
         "form": form,
         "case": CaseForm(initial={"product": named, "unit": house().unit.value}),
         "tares": measured.values(),
@@ -124,16 +134,15 @@ def _page(
 
 
 def _source(asked: Any, there: list[SourceChoice]) -> str:
-    """As it was chosen; the only one there is where nobody chose, nothing for packed by hand."""
+    """As it was chosen; the only one there is where nobody chose, and of several none."""
     text = str(asked.get("source", asked.get("from", "")))
-    if text == BY_HAND:
-        return ""
-    if not text and "source" not in asked and len(there) == 1:
+    if not text and len(there) == 1:
         return there[0].text
     return text
 
 
-BY_HAND = "hand"
+NO_LOT = "none"
+"""What the page sends for a tray without a lot on record."""
 
 
 @may(Right.LOOK)

@@ -13,8 +13,8 @@ from rooms.common.doors import open_to_all
 from rooms.cooler.rules.codes import country_named
 from rooms.staff.block import who
 from rooms.trays.models import Tray
+from rooms.trays.queries.labelling import label_rules, readable
 from rooms.trays.rules.held import hold_on
-from rooms.trays.rules.labelling import label_rules, readable
 
 WRONG = (Life.THROWN, Life.UNDONE)
 

@@ -18,7 +18,7 @@ from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, li
 from rooms.trays.models import Recall, Tray
 from rooms.trays.queries.finding import found
 from rooms.trays.queries.way import TRAYS_A_PAGE
-from rooms.trays.rules.recall import whereabouts
+from rooms.trays.queries.whereabouts import whereabouts
 
 
 def _key(request: HttpRequest) -> uuid.UUID:

@@ -14,8 +14,7 @@ from rooms.common.downloads import download
 from rooms.common.errors import BadInput
 from rooms.common.forms import faults_of, read_key
 from rooms.common.labels import KINDS, as_svg, draw
-from rooms.common.refusals import Told
-from rooms.common.seen import state_of
+from rooms.common.refusals import Told, rebasing
 from rooms.grinder.models import TrimTub
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -24,7 +23,7 @@ from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.forms import ProductForm, RulesForm
 from rooms.trays.models import ProductLabel, Tray
-from rooms.trays.rules.labelling import codes_in_words, label_rules, picture_of
+from rooms.trays.queries.labelling import codes_in_words, label_rules, picture_of
 
 BUTTONS = {
     Life.IN_CASE: "In the case",
@@ -107,7 +106,7 @@ def rules_page(request: HttpRequest) -> HttpResponse:
     """How the shop labels, and the numbers of its products."""
     told, what, now = Told(), request.POST.get("what", ""), label_rules()
     forms: dict[str, Any] = {
-        "rules": RulesForm(initial=vars(now) | {"seen": state_of(now)}),
+        "rules": RulesForm(initial=RulesForm.filled(now)),
         "product": ProductForm(),
     }
     if request.method == "POST":
@@ -120,7 +119,8 @@ def rules_page(request: HttpRequest) -> HttpResponse:
                 raise BadInput(faults_of(form))
             if what == "rules":
                 values = {key: own for key, own in form.cleaned_data.items() if key != "seen"}
-                change_label_rules(values, by_id(request), form.cleaned_data["seen"])
+                with rebasing(form):
+                    change_label_rules(values, by_id(request), form.cleaned_data["seen"])
             else:
                 number_product(form.cleaned_data["product"], form.cleaned_data, by_id(request))
             return redirect("trays:rules")

@@ -10,7 +10,7 @@ from cutting.quantities import working
 from cutting.tracing.lots import lot_key
 from rooms.trays.actions.recall import end_looking, find_tray, start_drill
 from rooms.trays.models import Recall, Tray
-from rooms.trays.rules.recall import whereabouts
+from rooms.trays.queries.whereabouts import whereabouts
 from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
 from tests.rooms.trays.half_year import HalfYear, in_pounds

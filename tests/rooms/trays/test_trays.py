@@ -25,6 +25,7 @@ from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.common.seen import state_of
 from rooms.cooler.models import Bag
+from rooms.cooler.rules.codes import letters_of
 from rooms.grinder.actions.batch import CameOut, finish_batch
 from rooms.grinder.actions.tubs import left_of, take_back_entry
 from rooms.grinder.models import Batch, GrinderRules, NutritionFacts, TubIn
@@ -35,14 +36,15 @@ from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray
 from rooms.trays.actions.printing import print_waiting
 from rooms.trays.models import PrintJob, Tray, TrayEvent
-from rooms.trays.rules.labelling import label_rules, picture_of
-from rooms.trays.rules.source import letters_of, source_of
+from rooms.trays.queries.labelling import codes_in_words, label_rules, picture_of
+from rooms.trays.queries.sources import source_of
 from tests.conftest import capture, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
 
 pytestmark = pytest.mark.django_db
 D = Decimal
 KEY = uuid.uuid4
+NO_LOT = {"source": "none", "reason": "the bag was gone"}
 SHORT = (Phase.explicit, Phase.reuse, Phase.generate, Phase.target)
 
 
@@ -52,13 +54,14 @@ def lb(text):
 
 def packed(product, size, gross="1.28", **more):
     key = more.pop("key", None) or KEY()
+    more.setdefault("no_lot_reason", "" if more.get("source") else "the bag was gone")
     packing = Packing(key, product.pk, size.pk, more.pop("source", ""), lb(gross), **more)
     return pack_tray(packing, person("ines").pk)
 
 
 def send(client, product, size, gross="1.28", **more):
     body = {"key": KEY(), "product": product.pk, "size": size.pk, "weight": gross, "unit": "lb"}
-    return client.post(reverse("trays:front"), body | more)
+    return client.post(reverse("trays:front"), body | NO_LOT | more)
 
 
 def pile(rows, cut="beef-tenderloin-steak"):
@@ -115,6 +118,10 @@ def test_what_is_printed_is_read_back_and_leads_to_the_tray(numbered, size, prin
         ({"weight": "1.285"}, 422, "a multiple of 0.01 lb"),
         ({"product": "999999"}, 422, "choose one of those shown"),
         ({"size": "999999"}, 422, "Tray"),
+        ({"source": ""}, 422, "choose what it is packed from"),
+        ({"reason": " "}, 422, "why it has none; a recall cannot find this tray"),
+        ({"reason": "x" * 300}, 422, "at most 200 characters"),
+        ({"total": "0"}, 422, "more than 0"),
         ({"source": "test:999999"}, 422, "no such pile"),
         ({"source": "box:1"}, 422, "one of those shown is right"),
         ({"pieces": "0"}, 422, "Pieces"),
@@ -124,7 +131,7 @@ def test_what_is_printed_is_read_back_and_leads_to_the_tray(numbered, size, prin
 )
 def test_bad_input_is_told_and_nothing_is_kept(client, numbered, size, printer, sent, status, says):
     body = {"key": KEY(), "product": numbered.pk, "size": size.pk, "weight": "1.28", "unit": "lb"}
-    answer = client.post(reverse("trays:front"), body | sent)
+    answer = client.post(reverse("trays:front"), body | NO_LOT | sent)
     assert answer.status_code == status
     assert says in words_of(answer)
     assert not Tray.objects.exists()
@@ -176,8 +183,8 @@ def test_a_pile_gives_no_more_than_lies_on_it_and_its_lot(client, weighed, size,
     )
     alone = client.get(reverse("trays:front"), {"product": product.pk}).content.decode()
     assert f'name="source" value="{source}"' in alone  # the only one there is
-    by_hand = client.get(reverse("trays:front"), {"product": product.pk, "from": "hand"})
-    assert f'name="source" value="{source}"' not in by_hand.content.decode()
+    no_lot = client.get(reverse("trays:front"), {"product": product.pk, "from": "none"})
+    assert f'name="source" value="{source}"' not in no_lot.content.decode()
     left = source_of(source).left
     assert left.value == D("3.45") - 2
     with pytest.raises(Refused, match=r"1\.45 lb are left"):
@@ -201,7 +208,7 @@ def test_an_animal_of_another_kind_and_meat_past_its_day_are_refused(
         ends_on=yesterday, country="United States", grade="USDA Choice"
     )
     rows.test.bags.create(bag=bag)
-    with pytest.raises(Refused, match="past its end"):
+    with pytest.raises(Refused, match="within its days"):
         packed(product, size, source=f"test:{output.pk}")
     Bag.objects.filter(pk=bag.pk).update(ends_on=timezone.localdate() + timedelta(days=1))
     tray = packed(product, size, source=f"test:{output.pk}")
@@ -389,7 +396,8 @@ def test_a_tray_goes_into_a_tub_with_its_lots_and_is_taken_back_there(numbered, 
     with pytest.raises(Refused, match="in its tub"):
         not_so(KEY(), tray.pk, None)
     take_back_entry(KEY(), entry.pk, None)
-    not_so(KEY(), tray.pk, None)
+    with pytest.raises(Refused, match="nothing became of it"):
+        not_so(KEY(), tray.pk, None)
     tray.refresh_from_db()
     assert (tray.state, left_of(chuck)) == (Life.PACKED, 0)
     to_tub(KEY(), tray.pk, chuck.pk, None)
@@ -499,14 +507,14 @@ def test_nutrition_facts_of_a_cut_stand_on_its_label_where_the_shop_wants_them(n
     amounts = dict.fromkeys(NUTRIENTS, "0") | {"calories": "200", "protein": "24"}
     facts = {"product": numbered, "fat": D("0.10"), "serving": D(112), "source": "laboratory"}
     NutritionFacts.objects.create(amounts=amounts, **facts)
-    assert "calories" not in " ".join(packed(numbered, size).document["facts"])
+    assert "nutrition" not in packed(numbered, size).document
     GrinderRules.objects.create(nutrition="facts")
-    assert "calories 200 kcal" in " ".join(packed(numbered, size).document["facts"])
+    assert "calories 200 kcal" in packed(numbered, size).document["nutrition"]
 
 
 def test_label_rules_and_numbers_are_the_managers(client, as_role, shop, numbered):
     at = reverse("trays:rules")
-    sent = {"what": "rules", "place": "Quay 1", "link": "https://shop.example/", "stock": "small"}
+    sent = {"what": "rules", "place": "Quay 1", "link": "https://shop.example/", "stock": "middle"}
     sent |= {"store_code": "", "keeps_days": "2", "keeps_ground_days": "0"}
     sent |= {"markdown_days": "1", "markdown_off": "25"}
     sent["seen"] = state_of(label_rules())
@@ -514,8 +522,11 @@ def test_label_rules_and_numbers_are_the_managers(client, as_role, shop, numbere
         assert client.post(at, sent).status_code == 302
     late = client.post(at, sent | {"keeps_days": "5"})
     assert late.status_code == 409
-    assert "somebody changed them" in words_of(late)
+    assert "Changed by somebody else since" in words_of(late)
     assert label_rules().keeps_days == 2
+    small = client.post(at, sent | {"stock": "small", "seen": state_of(label_rules())})
+    assert small.status_code == 422
+    assert "no room for the safe handling instructions" in words_of(small)
     wrong = client.post(at, sent | {"link": "shop.example"})
     assert wrong.status_code == 422
     assert "one like https://shop.example is right" in words_of(wrong)
@@ -535,7 +546,8 @@ def test_a_product_without_numbers_has_a_label_without_codes(client, shop, size,
     tray = packed(stew, size)
     picture = picture_of(tray.document, "large")
     assert "Stewing beef" in {one.text for one in picture.words}
-    assert len(picture.bars) == 2  # the two rules
+    assert codes_in_words(tray.document) == []
+    assert tray.code == ""
 
 
 def test_the_pages_are_there_and_ask_few_queries(

@@ -15,6 +15,7 @@ from cutting.quantities import ONE, ZERO, round_half_up, working
 from rooms.cooler.models import Bag
 from rooms.grinder.models import TrimTub
 from rooms.trays.models import PrintJob, Recall, Tray
+from rooms.trays.queries.meat import left_on_tray
 from rooms.trays.rules.meat import OF_LIFE, End
 from rooms.trays.rules.trace import NOT_FOOTING, Trace, trace
 from rooms.trays.rules.way import Start
@@ -49,11 +50,14 @@ class Whereabouts:
     """Labels of its trays that the printer has not printed."""
     found: set[UUID]
     """Trays that were found for this recall."""
+    packed_again: set[UUID]
+    """Trays at the block of which nothing is left: all of their meat lies in other trays."""
 
     @property
     def missing(self) -> QuerySet[Tray]:
         """For sale by the record, and not found yet."""
         rows = self.trace.reached.all_trays().filter(life__in=STANDS).exclude(pk__in=self.found)
+        rows = rows.exclude(pk__in=self.packed_again)
         return rows.select_related("product").defer("document", "lots")
 
     @property
@@ -117,8 +121,15 @@ def whereabouts(key: str, recall: Recall | None = None) -> Whereabouts:
             key=lambda one: one.number,
         ),
         waiting=waiting.count(),
+        packed_again=_packed_again(found),
         found=set(recall.found.values_list("tray", flat=True)) if recall else set(),
     )
+
+
+def _packed_again(found: Trace) -> set[UUID]:
+    """Two queries: there are few trays at the block."""
+    at_block = found.reached.all_trays().filter(life=Life.TO_BLOCK).prefetch_related("again")
+    return {tray.pk for tray in at_block if left_on_tray(tray, tray.again.all()).value <= 0}
 
 
 def _by_hour(found: Trace) -> list[Hour]:

@@ -2,16 +2,35 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from cutting.documents.label import read_label
-from cutting.drawing.label import LabelPicture, Stock, label_picture
+from cutting.drawing.label import (
+    LabelPicture,
+    Stock,
+    duties_left,
+    label_picture,
+    second_picture,
+)
 from cutting.drawing.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
+from cutting.errors import BadValue
 from cutting.labels.codes import case_elements
-from cutting.labels.tray_label import TrayLabel, lines_of, per_other_unit
+from cutting.labels.origin import origin_line
+from cutting.labels.tray_label import (
+    Lines,
+    TrayLabel,
+    label_codes,
+    lines_of,
+    per_other_unit,
+    with_sign,
+)
+from cutting.meat import Meat
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
 from rooms.catalog.models import Muscle
 from rooms.common.barcodes import case_code, left_to_qr, symbols_of, why_none
+from rooms.common.errors import Refused
+from rooms.cooler.queries.meat import country_in_words
 from rooms.grinder.models import GrinderRules, NutritionFacts
 from rooms.grinder.queries.log import facts_in_words
 from rooms.grinder.rules.house import house_rules
@@ -19,7 +38,7 @@ from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 from rooms.shop.rules.dates import said_day
 from rooms.trays.models import LabelRules, PrintJob, ProductLabel, Tray
-from rooms.trays.rules.source import Source
+from rooms.trays.queries.sources import Source
 
 COOK_GROUND = "Cook it through: 160 °F (71 °C) in the middle."
 COOK_WHOLE = "Cook to 145 °F (63 °C) in the middle; rest three minutes."
@@ -47,60 +66,107 @@ class Weighed:
     division: Weight
 
 
-def label_document(
-    product: Product,
-    own: ProductLabel | None,
-    price: UnitPrice,
-    weighed: Weighed,
-    days: tuple[date, date],
-    source: Source,
-    serial: str,
-    rules: LabelRules,
-) -> dict[str, Any]:
-    """`days`: packed on and sell by."""
-    name = f"{product.name}, {source.lean}" if source.lean else product.name
-    row: dict[str, Any] = {"name": name, "species": product.cut.species, "price": _price(price)}
+@dataclass(frozen=True)
+class Packable:
+    """Everything that the label of one tray is made of. `fixed_total`: what it is sold for whatever it
+    weighs; `days`: packed on and sell by."""
+
+    product: Product
+    own: ProductLabel | None
+    price: UnitPrice
+    weighed: Weighed
+    days: tuple[date, date]
+    source: Source
+    serial: str
+    rules: LabelRules
+    fixed_total: Decimal | None = None
+
+
+def label_document(tray: Packable) -> dict[str, Any]:
+    """The document of a tray's label. Raises BadValue where the origin of covered meat is not known."""
+    product, own, meat = tray.product, tray.own, tray.source.meat
+    name = f"{product.name}, {meat.lean}" if meat.lean else product.name
+    row: dict[str, Any] = {
+        "name": name,
+        "species": product.cut.species,
+        "price": _price(tray.price),
+    }
     muscle = product.cut.muscle
     if muscle is not None and muscle.kind != Muscle.Kind.MATERIAL:
         row["muscle"] = muscle.name
     if own is not None:
         row |= {key: getattr(own, key) for key in ("item", "gtin") if getattr(own, key)}
+    facts = tray.source.facts
     document: dict[str, Any] = {
         "format": "mindful-tally.label",
         "version": 1,
         "currency": house().currency,
         "product": row,
-        "gross": _weight(weighed.gross),
-        "tare": _weight(weighed.tare),
-        "division": _weight(weighed.division),
-        "packed_on": days[0].isoformat(),
-        "sell_by": days[1].isoformat(),
-        "serial": serial,
-        "tenderized": product.cut.is_tenderized,
-        "frozen_before": source.was_frozen,
-        "kept_facts": source.facts,
-        "facts": [*source.facts, *_facts(product, own, weighed), *_nutrition(product)],
+        "gross": _weight(tray.weighed.gross),
+        "tare": _weight(tray.weighed.tare),
+        "division": _weight(tray.weighed.division),
+        "packed_on": tray.days[0].isoformat(),
+        "sell_by": tray.days[1].isoformat(),
+        "serial": tray.serial,
+        # 9 CFR 317.2(e)(3): the statement follows the meat, whatever it is called by now.
+        "tenderized": product.cut.is_tenderized or meat.is_tenderized,
+        "frozen_before": meat.was_frozen,
+        "kept_facts": facts,
+        "facts": [*facts, *_facts(product, own, tray.weighed, is_tenderized=meat.is_tenderized)],
     }
     document |= {
         key: value
         for key, value in (
-            ("lot", source.lot),
-            ("country", source.country),
-            ("origin_claim", source.claim),
-            ("ingredients", source.ingredients),
-            ("link", rules.link),
+            ("lot", tray.source.lot),
+            ("country", _one_country(meat)),
+            ("origin", origin_of_label(product, meat, tray.rules)),
+            ("origins", [[o.born, o.raised, o.slaughtered, o.country] for o in meat.origins]),
+            ("origin_claim", tray.source.claim),
+            ("ingredients", list(meat.ingredients)),
+            ("allergens", list(meat.allergens)),
+            ("lean", meat.lean),
+            ("nutrition", tray.source.nutrition or _nutrition(product)),
+            ("link", tray.rules.link),
         )
         if value
     }
-    if rules.place:
-        document["shop"] = {"name": house().name, "place": rules.place}
-    if rules.store_code and own is not None and own.item:
-        document["store_code"] = rules.store_code
+    if tray.fixed_total is not None:
+        document["fixed_total"] = f"{tray.fixed_total:f}"
+    if tray.rules.place:
+        document["shop"] = {"name": house().name, "place": tray.rules.place}
+    if tray.rules.store_code and own is not None and own.item:
+        document["store_code"] = tray.rules.store_code
     return document
 
 
-def _facts(product: Product, own: ProductLabel | None, weighed: Weighed) -> list[str]:
-    found = [COOK_GROUND if product.cut.is_ground else COOK_WHOLE]
+def origin_of_label(product: Product, meat: Meat, rules: LabelRules) -> str:
+    """Return the line of 7 CFR 65. Where the shop says that the rule does not apply to it (65.240), what is
+    not known is left out instead of refused."""
+    try:
+        return origin_line(
+            product.cut.species,
+            meat.origins,
+            is_ground=product.cut.is_ground,
+            named=country_in_words,
+        )
+    except BadValue:
+        if rules.tells_origin:
+            raise
+        return ""
+
+
+def _one_country(meat: Meat) -> str:
+    """What application identifier 422 tells: one country, by its two letters."""
+    countries = {country for one in meat.origins for country in one.countries}
+    return countries.pop() if len(countries) == 1 else ""
+
+
+def _facts(
+    product: Product, own: ProductLabel | None, weighed: Weighed, *, is_tenderized: bool
+) -> list[str]:
+    """How it is cooked (what is tenderized says so by its statement), and how many it serves."""
+    cooks = COOK_GROUND if product.cut.is_ground else COOK_WHOLE
+    found = [] if is_tenderized or product.cut.is_tenderized else [cooks]
     if own is not None and own.serving:
         with working():
             net = weighed.gross.to(Unit.G) - weighed.tare.to(Unit.G)
@@ -109,13 +175,13 @@ def _facts(product: Product, own: ProductLabel | None, weighed: Weighed) -> list
     return found
 
 
-def _nutrition(product: Product) -> list[str]:
+def _nutrition(product: Product) -> str:
     """Facts of a cut, where the shop puts them on labels and has entered one set; those of ground meat come
     with its batch. Two queries."""
     if product.cut.is_ground or house_rules().nutrition != GrinderRules.Nutrition.FACTS:
-        return []
+        return ""
     facts = list(NutritionFacts.objects.filter(product=product)[:2])
-    return [facts_in_words(facts[0])] if len(facts) == 1 else []
+    return facts_in_words(facts[0]) if len(facts) == 1 else ""
 
 
 def _price(price: UnitPrice) -> dict[str, str]:
@@ -134,33 +200,65 @@ def readable(document: dict[str, Any]) -> TrayLabel:
     return read_label(document | {"product": row | {"item": NO_ITEM}})
 
 
+def code_of(label: TrayLabel) -> str:
+    """Return the store's own number on a label, as a register reads it; empty for none."""
+    codes = (one.content for one in label_codes(label) if one.kind in ("ean13", "upc12"))
+    return next(codes, "")
+
+
 NO_ITEM = "00000"
 """Stands in where the shop has given a product no number: then there is no code."""
 
 
+BESIDE = "beside"
+"""In a document of the queue: the duties that did not fit on the label and stand on a second one."""
+
+
 def picture_of(document: dict[str, Any], stock: str, copy: int = 0) -> LabelPicture:
-    """The label as it is printed; a reprint says so."""
+    """The label as it is printed, or the one beside it; a reprint says so."""
+    lines, label, own = _lines_of(document, stock, copy)
+    if BESIDE in document:
+        return second_picture(lines, own, document[BESIDE])
+    return label_picture(lines, symbols_of(label, own), own)
+
+
+def duties_beside(document: dict[str, Any], stock: str) -> list[str]:
+    """Return what a rule asks for and does not fit on the label: it stands on a second one.
+
+    Raises Refused where it does not fit there either.
+    """
+    lines, label, own = _lines_of(document, stock, 0)
+    left = duties_left(lines, label_picture(lines, symbols_of(label, own), own))
+    if left and second_picture(lines, own, left).left_out:
+        raise Refused(
+            f"Labels: the {stock} stock has no room for {', '.join(left)}; choose a larger one under"
+            " Labels."
+        )
+    return left
+
+
+def _lines_of(document: dict[str, Any], stock: str, copy: int) -> tuple[Lines, TrayLabel, Stock]:
     label = readable(document)
-    facts = list(document.get("facts", []))
+    own, lines = Stock(stock), lines_of(label, document.get("facts", []), said_day)
     if copy:
-        facts.insert(0, f"Reprint {copy}")
-    own, lines = Stock(stock), lines_of(label, facts, said_day)
+        lines = replace(lines, flags=(f"Reprint {copy}", *lines.flags))
     if "was" in document:
         lines = replace(lines, flags=(reduced_words(document, lines.total), *lines.flags))
-    return label_picture(lines, symbols_of(label, own), own)
+    return lines, label, own
 
 
 def marked_document(tray: Tray, price: UnitPrice) -> dict[str, Any]:
     """Its label over the old: the new price, and what it was."""
-    before = tray.label_now
+    before = {key: one for key, one in tray.label_now.items() if key != "fixed_total"}
     product = before["product"] | {"price": _price(price)}
     was = {"price": _price(tray.price), "total": f"{tray.price_now:f}"}
     return {**before, "product": product, "was": was}
 
 
 def reduced_words(document: dict[str, Any], total: str) -> str:
-    """“Reduced: 16.11, now 11.27”."""
-    return f"Reduced: {document['was']['total']}, now {total}"
+    """“Reduced: $16.11, now $11.27”."""
+    was = with_sign(Decimal(document["was"]["total"]), document["currency"])
+    return f"Reduced: {was}, now {total}"
 
 
 def tag_document(product: Product, price: Price) -> dict[str, Any]:
