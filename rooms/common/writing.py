@@ -63,6 +63,21 @@ class Recorded:
     values: Mapping[str, Any] | None = None
 
 
+def kept_by(
+    model: type[models.Model], key: UUID, *names: str, by: str = "key"
+) -> Callable[[], Recorded | None]:
+    """Find the row that a key made. `names`: its columns that hold what was sent, by the names of the sent
+    values, for rows older than their digest; without them such a row counts as the same."""
+
+    def recorded() -> Recorded | None:
+        row = model._default_manager.filter(**{by: key}).first()
+        if row is None:
+            return None
+        return Recorded(row, {name: getattr(row, name) for name in names} if names else None)
+
+    return recorded
+
+
 @dataclass
 class Door:
     """An open transaction. `first`: what the same key made before; None the first time."""

@@ -10,6 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 from django.db.models import Case, F, Q, Value, When
+from django.urls import reverse
 
 from cutting.cooler import ageing
 from cutting.cooler.quality import Damage, Quality
@@ -60,6 +61,9 @@ class Delivery(models.Model):
 
     def __str__(self) -> str:
         return f"delivery {self.number}, {self.supplier}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("cooler:delivery", args=[self.pk])
 
     @property
     def is_open(self) -> bool:
@@ -203,6 +207,9 @@ class Bag(models.Model):
 
     def __str__(self) -> str:
         return f"{self.piece.shown_name if self.piece_id else self.gtin} {self.weight_value}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("cooler:bag", args=[self.pk])
 
     @property
     def quality(self) -> Quality:

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from django.conf import settings
 from django.db import models
+from django.urls import reverse
 
 from cutting.prices.repricing import Method
 from cutting.quantities import Unit, UnitPrice
@@ -36,6 +37,9 @@ class Review(models.Model):
 
     def __str__(self) -> str:
         return f"review, {self.source}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("counter:review", args=[self.pk])
 
     @property
     def is_open(self) -> bool:

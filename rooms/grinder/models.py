@@ -8,6 +8,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
 from cutting.costing.schools import CostingSchool
@@ -266,6 +267,9 @@ class Batch(models.Model):
     def __str__(self) -> str:
         return f"G-{self.number}"
 
+    def get_absolute_url(self) -> str:
+        return reverse("grinder:batch", args=[self.pk])
+
     @property
     def wanted(self) -> Weight:
         return Weight(self.weight, Unit(self.unit))
@@ -363,6 +367,9 @@ class TubIn(AppendOnly):
 
     def __str__(self) -> str:
         return f"{self.weight} into {self.tub}"
+
+    def get_absolute_url(self) -> str:
+        return reverse("grinder:tub", args=[self.tub_id])
 
     @property
     def origin(self) -> str:

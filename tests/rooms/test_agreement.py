@@ -236,7 +236,7 @@ def test_a_sheet_keeps_its_price_when_another_test_sets_the_next_one(weighed):
 
 def right(rows, value, by_id):
     weighing = rows.standing[0].pk
-    wanted = Correcting(str(uuid.uuid4()), "scale was off", {weighing: value}, {}, {}, "0")
+    wanted = Correcting(str(uuid.uuid4()), "scale was off", {weighing: value}, {}, {})
     correct(rows.test.pk, wanted, by_id)
 
 

@@ -14,8 +14,14 @@ from rooms.common.writing import write
 LONGEST_REASON = 500
 
 
-def approve(test_id: UUID, reason: str, by_id: int | None, at: Any = None) -> TestRows:
-    """Approve a finished sheet. Out of balance it needs a written reason. Twice: no change."""
+def approve(
+    test_id: UUID, reason: str, by_id: int | None, at: Any = None, *, seen: str | None = None
+) -> TestRows:
+    """Approve a finished sheet. Out of balance it needs a written reason. Twice: no change.
+
+    `seen`: the revision that the page showed; Refused where the sheet changed since: what is approved is
+    what was read.
+    """
     reason = " ".join(reason.split())
     if len(reason) > LONGEST_REASON:
         raise BadInput(f"Reason: {len(reason)} characters; at most {LONGEST_REASON} are right.")
@@ -25,6 +31,11 @@ def approve(test_id: UUID, reason: str, by_id: int | None, at: Any = None) -> Te
             raise Refused("Approve: the test is still open; finish it first.")
         if rows.test.approved_at is not None:
             return rows
+        if seen is not None and seen != str(rows.revision):
+            raise Refused(
+                "Approve: the sheet was changed since this page was shown. Nothing was approved; read it as"
+                " it is now."
+            )
         balance = figures(rows.weighed).balance
         if not balance.in_balance and not reason:
             raise BadInput("Reason: it is empty; the sheet is out of balance, so write why.")

@@ -3,7 +3,6 @@
 from decimal import Decimal
 from uuid import UUID
 
-from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.errors import BadValue
@@ -14,7 +13,7 @@ from rooms.bench.models import ScaleCheck
 from rooms.bench.rules.scales import ScaleAt, scale_named
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 
 MOST_LINES = 12
 
@@ -60,11 +59,12 @@ def check_scale(
         at=timezone.now(),
         by_id=by_id,
     )
-    try:
-        with write():
-            check.save(force_insert=True)
-    except IntegrityError:
-        return ScaleCheck.objects.get(key=key)
+    words = "the scale holds" if check.holds else "the scale does not hold"
+    sent = Sent(key, "scale check", words, {"scale": scale.name, "unit": scale.unit, "lines": rows})
+    with write(key=sent, recorded=kept_by(ScaleCheck, key, "scale", "unit", "lines")) as door:
+        if door.first is not None:
+            return door.first
+        check.save(force_insert=True)
     return check
 
 

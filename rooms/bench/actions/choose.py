@@ -21,7 +21,7 @@ from rooms.bench.rules.rows import TestRows, load_known
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
 
@@ -44,10 +44,13 @@ class Chosen:
 def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> TestRows:
     """Keep one choice with the test, and what follows from it. The same key twice, or what is so
     already, changes nothing. Raises BadInput for a value that cannot be."""
-    with write():
+    key = own_key(chosen.key, "Choice")
+    text = " ".join(chosen.now.split())
+    values = {"test": test_id, "name": chosen.name, "pile": chosen.pile, "now": text}
+    sent = Sent(key, "choice", f"{chosen.name} {text or 'nothing'}", values)
+    with write(key=sent, recorded=kept_by(Choice, key)) as door:
         rows = open_rows(test_id, "what is chosen stays as it is")
-        key = own_key(chosen.key, "Choice")
-        if Choice.objects.filter(key=key).exists():
+        if door.first is not None:
             return rows
         output = None if chosen.name in OF_THE_TEST else _pile(rows, chosen)
         changed = _fields(rows, output, chosen)

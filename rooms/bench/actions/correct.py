@@ -19,7 +19,7 @@ from rooms.bench.rules.rows import TestRows, load_known, must_load, to_piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 
 LONGEST_REASON = 500
 MOST_VALUE = Decimal(1000)
@@ -28,7 +28,7 @@ MOST_VALUE = Decimal(1000)
 @dataclass(frozen=True)
 class Correcting:
     """What the page sent, all text. `weighings`: id to the weight that is right, empty to leave it
-    out. `added`: pile id to a weight that was missed. `seen`: how many corrections the page knew.
+    out. `added`: pile id to a weight that was missed. `seen`: the revision of the sheet that it showed.
     """
 
     key: str
@@ -36,7 +36,7 @@ class Correcting:
     weighings: dict[int, str]
     added: dict[int, str]
     facts: dict[str, str]
-    seen: str = "0"
+    seen: str | None = None
     values: dict[int, str] = field(default_factory=dict)
     """Output id to what a lb or kg of a by-product is worth, empty for nothing."""
 
@@ -49,16 +49,16 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
     reason, Refused on an open test or when somebody corrected since.
     """
     reason = " ".join(wanted.reason.split())
-    with write():
+    key = own_key(wanted.key, "Correction")
+    with write(key=_sent(test_id, key, reason, wanted), recorded=kept_by(Correction, key)) as door:
         rows = must_load(test_id)
-        key = own_key(wanted.key, "Correction")
         known = list(rows.test.corrections.all())
-        if any(one.key == key for one in known):
+        if door.first is not None:
             return rows
         if rows.test.is_open:
             raise Refused("Correction: the test is still open; take back and weigh again.")
-        if wanted.seen != str(len(known)):
-            raise Refused(_both_versions(wanted, known))
+        if wanted.seen is not None and wanted.seen != str(rows.revision):
+            raise Refused(_both_versions(known))
         if not 3 <= len(reason) <= LONGEST_REASON:
             raise BadInput(f"Reason: 3 to {LONGEST_REASON} characters; write why it is corrected.")
         facts = _facts(rows, wanted.facts)
@@ -90,12 +90,24 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
     return found
 
 
-def _both_versions(wanted: Correcting, known: list[Correction]) -> str:
+def _sent(test_id: UUID, key: UUID, reason: str, wanted: Correcting) -> Sent:
+    values = {
+        "test": test_id,
+        "reason": reason,
+        "weighings": {pk: tidy(text) for pk, text in wanted.weighings.items()},
+        "added": {pk: tidy(text) for pk, text in wanted.added.items()},
+        "facts": {name: tidy(text) for name, text in wanted.facts.items()},
+        "values": {pk: tidy(text) for pk, text in wanted.values.items()},
+    }
+    return Sent(key, "correction", f"correction: {reason}"[:200], values)
+
+
+def _both_versions(known: list[Correction]) -> str:
     last = known[-1] if known else None
-    now = f"the sheet was corrected since: {last.reason}" if last else "it has none now"
+    now = f"; its last correction is “{last.reason}”" if last else ""
     return (
-        f"Correction: this page saw {wanted.seen[:4]} corrections; {now}. Nothing was changed."
-        " What you typed is below; look at the sheet as it is now, then send it again."
+        f"Correction: the sheet was changed since this page was shown{now}. Nothing was saved. What you"
+        " typed is below, beside the sheet as it is now; look at it, then send it again."
     )
 
 

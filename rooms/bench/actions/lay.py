@@ -19,7 +19,7 @@ from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
 from rooms.common.loading import Adding
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.layout.actions.keep_came_out import Came, keep_came_out
 
 
@@ -40,11 +40,17 @@ def lay(test_id: UUID, laying: Laying, by_id: int | None, at: Any = None) -> Lai
 
     Raises BadInput when nothing fits, or when no pile of the test takes a product.
     """
-    with write():
+    values = {
+        "test": test_id,
+        "task": plain_task(laying.task),
+        "aim": laying.aim,
+        "part": laying.part,
+    }
+    sent = Sent(laying.key, "layout", "a layout", values)
+    with write(key=sent, recorded=kept_by(Laid, laying.key)) as door:
         rows = must_load(test_id)
-        already = Laid.objects.filter(key=laying.key).first()
-        if already is not None:
-            return already
+        if door.first is not None:
+            return door.first
         must_be_open(rows.test, "nothing was laid out")
         return lay_rows(rows, laying, by_id, at)
 

@@ -2,7 +2,6 @@
 
 from uuid import UUID
 
-from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.sheet.time_spent import Mark
@@ -11,7 +10,7 @@ from rooms.bench.models import CuttingTest, TimeMark
 from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 
 LONGEST_KEY = 50
 
@@ -21,18 +20,19 @@ def mark_time(test_id: UUID, key: str, mark: str, step: str, by_id: int | None) 
     if mark not in list(Mark):
         raise BadInput("Clock: start, pause, interrupt or cooled is right.")
     unique = own_key(key, "Clock")
-    try:
-        with write():
-            rows = open_rows(test_id, "the clock stays as it is")
+    values = {"test_id": test_id, "mark": mark, "step_key": step[:LONGEST_KEY]}
+    sent = Sent(unique, "clock", mark, values)
+    with write(key=sent, recorded=kept_by(TimeMark, unique, *values)) as door:
+        rows = open_rows(test_id, "the clock stays as it is")
+        if door.first is None:
+            at = timezone.now()
             TimeMark.objects.create(
                 key=unique,
                 test=rows.test,
                 mark=mark,
-                step_key=step[:LONGEST_KEY],
-                at=timezone.now(),
+                step_key=values["step_key"],
+                at=at,
                 by_id=by_id,
             )
             touch(rows.test)
-    except IntegrityError:
-        rows = open_rows(test_id, "the clock stays as it is")
     return rows.test

@@ -6,7 +6,7 @@ from rooms.bench.models import CuttingTest, Note
 from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 
 LONGEST_NOTE = 500
 
@@ -19,7 +19,8 @@ def add_note(test: CuttingTest, key: str, text: str, by_id: int | None) -> None:
     if len(text) > LONGEST_NOTE:
         raise BadInput(f"Note: {len(text)} characters; at most {LONGEST_NOTE} are right.")
     unique = own_key(key, "Note")
-    with write():
-        if not Note.objects.filter(key=unique).exists():
+    sent = Sent(unique, "note", text, {"test_id": test.pk, "text": text})
+    with write(key=sent, recorded=kept_by(Note, unique, "test_id", "text")) as door:
+        if door.first is None:
             Note.objects.create(key=unique, test=test, text=text, at=timezone.now(), by_id=by_id)
             touch(test)

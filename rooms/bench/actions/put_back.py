@@ -12,7 +12,7 @@ from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, TestBag
 from rooms.bench.rules.rows import load_known, must_be_open, must_load
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
 
@@ -23,10 +23,11 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
     Its share of freight goes with it, so the test pays only for what it keeps. No more goes back
     than still lies on the block. The same key twice changes nothing.
     """
-    with write():
+    sent = Sent(key, "put back", f"{weight} back", {"test": test_id, "weight": weight})
+    with write(key=sent, recorded=kept_by(Bag, key, by="pk")) as door:
         rows = must_load(test_id)
         test = rows.test
-        if Bag.objects.filter(pk=key).exists():
+        if door.first is not None:
             return test
         must_be_open(test, "nothing was put back")
         bag = TestBag.objects.filter(test=test).select_related("bag").order_by("-id").first()

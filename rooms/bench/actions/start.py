@@ -1,7 +1,7 @@
 """Opening a piece: a new test with its plan's piles and today's prices."""
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -24,7 +24,7 @@ from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen
@@ -104,10 +104,10 @@ def start_test(
     _check_plans(opening)
     plate = house().scales[0]
     division = Weight.of(plate.division, plate.unit)
-    with write():
-        already = CuttingTest.objects.filter(pk=opening.key).first()
-        if already is not None:
-            return already
+    sent = _sent(opening)
+    with write(key=sent, recorded=kept_by(CuttingTest, sent.key, by="pk")) as door:
+        if door.first is not None:
+            return door.first
         if opening.bags:
             _as_the_bags_say(opening)
         else:
@@ -166,6 +166,17 @@ def start_test(
             taken = take_out(list(opening.bags), words, by_id, at)
             TestBag.objects.bulk_create([TestBag(test=test, bag=bag) for bag in taken])
     return test
+
+
+BESIDE_KEY = ("key", "young_reason", "aged_from")
+"""What an opening says beside what is meant."""
+
+
+def _sent(opening: Opening) -> Sent:
+    names = (one.name for one in fields(opening) if one.name not in BESIDE_KEY)
+    values = {name: getattr(opening, name) for name in names}
+    key = opening.key if isinstance(opening.key, UUID) else UUID(str(opening.key))
+    return Sent(key, "open", f"{opening.weight} at {opening.price.amount} opened", values)
 
 
 def _choose(test: CuttingTest, opening: Opening, by_id: int | None, at: Any) -> None:

@@ -14,7 +14,7 @@ from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.shop.rules.dates import said_moment
 
 TAKES = (Pile.LEAN, Pile.FAT, Pile.SUET, Pile.BONE)
@@ -35,9 +35,10 @@ def start_tub(key: UUID, name: str, shows: tuple[str, str], pile: str, by_id: in
         raise BadInput(f"Weight: {bad}") from bad
     if start.value < 0:
         raise BadInput(f"Weight: {start} is below zero; press zero, then start the tub.")
-    with write():
-        already = Tub.objects.filter(pk=key).first()
-        return already or Tub.objects.create(
+    values = {"name": name, "pile": pile, "start": start.value, "unit": start.unit.value}
+    sent = Sent(key, "start shared tub", f"tub {name}", values)
+    with write(key=sent, recorded=kept_by(Tub, key, *values, by="pk")) as door:
+        return door.first or Tub.objects.create(
             pk=key,
             name=name,
             pile=pile,

@@ -55,7 +55,7 @@ def sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
 )
 def approve_sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
     reason = request.POST.get("reason", "")
-    approve(test_id, reason, by_id(request))
+    approve(test_id, reason, by_id(request), seen=request.POST.get("seen", ""))
     return redirect("bench:sheet", test_id)
 
 
@@ -118,11 +118,10 @@ def correct_sheet(request: HttpRequest, test_id: UUID) -> HttpResponse:
             correct(test_id, _correcting(request), by_id(request))
             return redirect("bench:sheet", test_id)
         refused = told.refused
-    corrections = corrections_of(rows.test)
     context = {
         "test": rows.test,
         "refused": refused,
-        "seen": len(corrections),
+        "seen": rows.revision,
         "form": correction_form(rows, request.POST),
         "reason": request.POST.get("reason", ""),
     }

@@ -6,7 +6,7 @@ from django.utils import timezone
 
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.models import HoldLifted, LotHold
 from rooms.cooler.rules.held import holds_now
 from rooms.shop.rules.dates import said_moment
@@ -20,10 +20,10 @@ def hold_lot(key: UUID, lot: str, reason: str, by_id: int | None) -> LotHold:
     name, words = " ".join(lot.split())[:60], _reason(reason, "why it is held")
     if not lot_key(name):
         raise BadInput("Lot: it is empty; the supplier's lot is right.")
-    with write():
-        already = LotHold.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    sent = Sent(key, "hold lot", f"lot {name} on hold", {"lot": name, "reason": words})
+    with write(key=sent, recorded=kept_by(LotHold, key, "lot", "reason")) as door:
+        if door.first is not None:
+            return door.first
         held = holds_now().get(lot_key(name))
         if held is not None:
             raise Refused(f"Lot {held.lot} is held since {said_moment(held.at)} already.")
@@ -38,10 +38,10 @@ def lift_hold(key: UUID, hold_id: int, reason: str, by_id: int | None) -> HoldLi
     Raises BadInput for an empty reason, Refused where somebody lifted it already.
     """
     words = _reason(reason, "why it may go on")
-    with write():
-        already = HoldLifted.objects.filter(key=key).first()
-        if already is not None:
-            return already
+    sent = Sent(key, "release hold", "a hold released", {"hold_id": hold_id, "reason": words})
+    with write(key=sent, recorded=kept_by(HoldLifted, key, "hold_id", "reason")) as door:
+        if door.first is not None:
+            return door.first
         hold = LotHold.objects.select_for_update().filter(pk=hold_id).first()
         if hold is None:
             raise BadInput("Hold: there is no such hold.")

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from cutting.quantities import ZERO, Weight
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags, set_days
@@ -34,10 +34,11 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
 
     It keeps the trace of the first, and never outlives it: the first one's end is its use-by.
     """
-    with write():
-        already = Bag.objects.filter(pk=rest.key).first()
-        if already is not None:
-            return already
+    values = {"bag": bag_id, "weight": rest.weight}
+    sent = Sent(rest.key, "repack", f"{rest.weight} packed again", values)
+    with write(key=sent, recorded=kept_by(Bag, rest.key, by="pk")) as door:
+        if door.first is not None:
+            return door.first
         bag = known_bag(bag_id, must_be_in=False)
         if bag.state != Bag.State.OPENED:
             raise Refused("This bag is not opened: nothing of it can be packed again.")

@@ -10,7 +10,7 @@ from cutting.quantities import ZERO
 from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
 from rooms.common.numbers import next_numbers
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.models import Delivery
 
 
@@ -28,10 +28,12 @@ def start_delivery(header: Header, by_id: int | None, at: datetime | None = None
     """A new open delivery. Repeating the same one returns it."""
     if not header.supplier.strip():
         raise BadInput("Supplier: it is empty; the name on the invoice is right.")
-    with write():
-        already = Delivery.objects.filter(pk=header.key).first()
-        if already is not None:
-            return already
+    names = ("supplier", "establishment", "invoice")
+    values = {name: getattr(header, name).strip() for name in names}
+    sent = Sent(header.key, "start delivery", f"delivery of {values['supplier']}", values)
+    with write(key=sent, recorded=kept_by(Delivery, header.key, *names, by="pk")) as door:
+        if door.first is not None:
+            return door.first
         delivery = Delivery(
             pk=header.key,
             number=next_numbers(Delivery)[0],

@@ -14,7 +14,7 @@ from cutting.words.plan import moved_pencil
 from cutting.words.price import comfort_words
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.counter.models import NewCost, Review, ReviewLine
 from rooms.counter.rules.depending import (
     Depending,
@@ -50,10 +50,11 @@ def start_review(
     key = own_key(moving.key)
     if not moving.costs:
         raise BadInput("New costs: there is none; fill in what a piece costs now.")
-    with write():
-        again = Review.objects.filter(pk=key).first()
-        if again is not None:
-            return again
+    words = ", ".join(f"{price.amount:f} a {price.per.value}" for price in moving.costs.values())
+    sent = Sent(key, "review", f"new cost {words}", {"costs": moving.costs})
+    with write(key=sent, recorded=kept_by(Review, key, by="pk")) as door:
+        if door.first is not None:
+            return door.first
         rows = depending() if known is None else known
         rows = [row for row in rows if row.piece_id in moving.costs]
         if not rows:

@@ -2,13 +2,12 @@
 
 from uuid import UUID
 
-from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.layout.models import Measured
 from rooms.layout.rules.asking import Asked
 from rooms.layout.rules.shapes import Shape
@@ -51,9 +50,11 @@ def keep_measures(
         at=timezone.now(),
         by_id=by_id,
     )
-    try:
-        with write():
-            row.save(force_insert=True)
-    except IntegrityError:
-        return Measured.objects.get(key=key)
+    names = ("piece_id", "part", "weight_value", "weight_unit", "length", "width", "height")
+    values = {name: getattr(row, name) for name in names}
+    sent = Sent(key, "measures", f"{asked.weight}, {asked.length} long", values)
+    with write(key=sent, recorded=kept_by(Measured, key, *names)) as door:
+        if door.first is not None:
+            return door.first
+        row.save(force_insert=True)
     return row

@@ -29,7 +29,7 @@ from rooms.bench.rules.piles import sum_of
 from rooms.bench.rules.rows import load
 from rooms.bench.rules.standing import holder_of, revision_of
 from rooms.bench.rules.tubs import gross_of
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput, KeyTaken, Refused
 from tests.conftest import capture, finish, person, reading, shown, words_of
 
 pytestmark = pytest.mark.django_db
@@ -194,7 +194,8 @@ def test_tubs_take_their_own_kind_and_nothing_once_closed(opened, tub):
     ):
         with pytest.raises(BadInput):
             start_tub(uuid.uuid4(), name, (value, "lb"), pile, None)
-    assert start_tub(tub.pk, "Again", ("9", "lb"), "lean", None).name == "Lean 80"
+    with pytest.raises(KeyTaken, match="tub Lean 80"):
+        start_tub(tub.pk, "Again", ("9", "lb"), "lean", None)
 
 
 def test_a_known_tub_keeps_its_old_weights_and_needs_a_sane_one(shop):

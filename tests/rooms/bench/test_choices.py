@@ -273,7 +273,7 @@ def test_a_value_is_corrected_and_the_sheet_before_stays(client, weighed, shop):
     rows = weighed()
     lean = rows.outputs[LEAN]
     before = costs(rows)
-    wanted = Correcting(str(uuid.uuid4()), "trim was 80/20", {}, {}, {}, "0", {lean.pk: "2.75"})
+    wanted = Correcting(str(uuid.uuid4()), "trim was 80/20", {}, {}, {}, None, {lean.pk: "2.75"})
     after = correct(rows.test.pk, wanted, shop["bram"].pk)
     assert after.outputs[LEAN].credit == D("2.75")
     corrections = corrections_of(after.test)
@@ -285,7 +285,7 @@ def test_a_value_is_corrected_and_the_sheet_before_stays(client, weighed, shop):
     with pytest.raises(BadInput, match="Value of Lean trim"):
         correct(
             rows.test.pk,
-            Correcting(str(uuid.uuid4()), "again", {}, {}, {}, "1", {lean.pk: "x"}),
+            Correcting(str(uuid.uuid4()), "again", {}, {}, {}, None, {lean.pk: "x"}),
             None,
         )
 

@@ -78,7 +78,7 @@ def test_whatever_is_corrected_every_older_version_reads_as_it_did(weighed, shop
     for number, weights in enumerate(rounds):
         values = {i: f"{w:f}" for i, w in weights.items() if rows.standing[i].value != w}
         if values:
-            wanted = correcting(rows, values, seen=str(len(versions) - 1), reason=f"round {number}")
+            wanted = correcting(rows, values, seen=str(rows.revision), reason=f"round {number}")
             rows = correct(rows.test.pk, wanted, shop["bram"].pk)
             versions.append(sums(rows))
     corrections = corrections_of(rows.test)
@@ -116,8 +116,11 @@ def test_an_open_test_is_not_corrected_and_a_stale_page_is_told_what_changed(ope
         correct(opened().test.pk, correcting(), shop["bram"].pk)
     rows = weighed()
     correct(rows.test.pk, correcting(rows, {0: "3.40"}), shop["bram"].pk)
-    with pytest.raises(Refused, match="saw 0 corrections; the sheet was corrected since: The tub"):
-        correct(rows.test.pk, correcting(load(rows.test.pk), {1: "0.70"}), shop["bram"].pk)
+    with pytest.raises(
+        Refused, match="changed since this page was shown; its last correction is “The tub"
+    ):
+        late = correcting(load(rows.test.pk), {1: "0.70"}, seen=str(rows.revision))
+        correct(rows.test.pk, late, shop["bram"].pk)
     with pytest.raises(Refused, match="was corrected; correct it again"):
         reopen(rows.test.pk, shop["bram"].pk)
 
@@ -126,7 +129,7 @@ def test_the_page_shows_the_versions_and_keeps_what_was_typed(client, as_role, w
     rows = weighed()
     url = reverse("bench:correct", args=[rows.test.pk])
     first = rows.weighings[0].pk
-    data = {"key": uuid.uuid4(), "seen": "0", f"weighing-{first}": "3.40", "reason": ""}
+    data = {"key": uuid.uuid4(), "seen": rows.revision, f"weighing-{first}": "3.40", "reason": ""}
     answer = client.post(url, data)
     assert answer.status_code == 422
     assert 'value="3.40"' in words_of(answer)

@@ -252,8 +252,13 @@ def test_the_sheet_of_an_open_test_shows_how_it_stands_even_empty(client, opened
 
 def test_approval_out_of_balance_asks_for_the_reason_and_keeps_it(client, weighed):
     rows = weighed(piles=("3.00",))
-    assert client.post(address("approve", rows), {"reason": ""}).status_code == 422
-    assert client.post(address("approve", rows), {"reason": "The tub fell."}).status_code == 302
+    seen = {"seen": rows.revision}
+    assert client.post(address("approve", rows), seen | {"reason": ""}).status_code == 422
+    assert (
+        client.post(address("approve", rows), {"seen": "0", "reason": "Fell."}).status_code == 409
+    )
+    said = seen | {"reason": "The tub fell."}
+    assert client.post(address("approve", rows), said).status_code == 302
     assert "Reason: The tub fell." in words_of(client.get(address("sheet", rows)))
 
 
@@ -262,7 +267,7 @@ def test_back_to_the_block_from_the_sheet_until_it_is_approved(client, weighed):
     assert client.post(address("reopen", rows)).url == address("test", rows)
     seen = load(rows.test.pk).revision
     client.post(address("finish", rows), {"seen": seen})
-    client.post(address("approve", rows))
+    client.post(address("approve", rows), {"seen": load(rows.test.pk).revision})
     answer = client.post(address("reopen", rows))
     assert answer.status_code == 409
     assert "it stays as it is" in answer.content.decode()
