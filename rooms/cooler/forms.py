@@ -13,11 +13,13 @@ from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.words.cooler import DAMAGED
 from rooms.catalog.models import Piece
-from rooms.common.forms import PlainDecimal
+from rooms.common.forms import PlainDecimal, SeenForm
 from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.actions.close_delivery import Check
+from rooms.cooler.actions.correct_bag import BagFacts
 from rooms.cooler.actions.start_delivery import Header
 from rooms.cooler.models import Seal
+from rooms.cooler.rules.codes import LIKELY, countries_by_letters
 from rooms.cooler.rules.reading_in import Usual
 from rooms.shop.rules.current import house
 
@@ -69,7 +71,53 @@ class QualityForm(forms.Form):
     claims = forms.CharField(label="Claims", max_length=100, required=False, help_text=CARRIED)
 
 
-class UsualForm(forms.Form):
+class CountryField(forms.ChoiceField):
+    """A country by its two letters, those that meat comes from first."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(choices=self.offered, required=False, **kwargs)
+
+    @staticmethod
+    def offered() -> list[tuple[str, str]]:
+        named = countries_by_letters()
+        likely = [(letters, named[letters]) for letters in LIKELY]
+        rest = [(letters, name) for letters, name in named.items() if letters not in LIKELY]
+        return [("", "not on record"), *likely, *sorted(rest, key=lambda one: one[1])]
+
+
+class BornRaised(forms.Form):
+    """Where an animal was born, raised and slaughtered: 7 CFR 65."""
+
+    born = CountryField(label="Born in")
+    raised = CountryField(label="Raised in")
+    slaughtered = CountryField(label="Slaughtered in")
+
+    def clean(self) -> Any:
+        data = super().clean()
+        life = [data.get(name) for name in ("born", "raised", "slaughtered")]
+        if any(life) and not all(life):
+            raise forms.ValidationError(
+                "Country of origin: born, raised and slaughtered in; all three or none of them is right."
+            )
+        return data
+
+
+class BagForm(SeenForm, BornRaised):
+    """What a bag came with, as its papers say."""
+
+    optional_word = "none"
+    lot = forms.CharField(label="Lot", max_length=60, required=False)
+    packed_on = forms.DateField(label="Packed on", widget=forms.DateInput(attrs=DATE))
+    use_by = forms.DateField(label="Use by", required=False, widget=forms.DateInput(attrs=DATE))
+    grade = forms.CharField(label="Grade", max_length=30, required=False)
+    country = forms.CharField(label="Country of origin", max_length=60, required=False)
+    field_order = ("seen", "lot", "packed_on", "use_by", "grade", "country")
+
+    def facts(self) -> BagFacts:
+        return BagFacts(**{name: own for name, own in self.cleaned_data.items() if name != "seen"})
+
+
+class UsualForm(BornRaised):
     """What holds for every bag that is added, and the bags themselves."""
 
     optional_word = "none"
@@ -133,8 +181,9 @@ class UsualForm(forms.Form):
     def usual(self) -> Usual:
         data = self.cleaned_data
         names = ("piece", "unit", "packed_on", "price", "country", "grade", "was_frozen", "claims")
+        life = ("born", "raised", "slaughtered")
         return Usual(
-            **{name: data[name] for name in names},
+            **{name: data[name] for name in names + life},
             damage=tuple(data["damage"]),
             marbling=data["marbling"],
             seal=data["seal"] or Seal.TIGHT,

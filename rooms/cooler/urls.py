@@ -21,7 +21,7 @@ urlpatterns = [
     path("bag/<uuid:bag_id>/", bags.bag_page, name="bag"),
     path("bag/<uuid:bag_id>/seal/", bags.seal, name="seal"),
     path("bag/<uuid:bag_id>/quality/", bags.quality, name="quality"),
-    path("bag/<uuid:bag_id>/origin/", bags.origin, name="origin"),
+    path("bag/<uuid:bag_id>/correct/", bags.correct, name="correct"),
     path("bag/<uuid:bag_id>/leave/", bags.leaves, name="leave"),
     path("bag/<uuid:bag_id>/weigh/", bags.weigh, name="weigh"),
 ]

@@ -12,6 +12,7 @@ from cutting.words.cooler import limit_words
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.models import Bag, Delivery
+from rooms.cooler.queries.meat import asks_origin
 from rooms.cooler.rules.deliveries import open_delivery, unit_of
 from rooms.shop.rules.current import house
 from rooms.staff.models import Person
@@ -85,15 +86,11 @@ def _signed(check: Check, by_id: int | None) -> None:
 
 
 def _origin(bags: list[Bag]) -> None:
-    asked = [
-        bag
-        for bag in bags
-        if bag.piece_id and not bag.country and bag.piece.species in house().origin_asked
-    ]
+    asked = [bag for bag in bags if bag.piece_id and asks_origin(bag)]
     if asked:
         raise BadInput(
-            f"Country of origin: {len(asked)} bags of {asked[0].piece.species} have none; it is"
-            " asked for (7 CFR 65). Send them in again with it, or change them on their page."
+            f"Country of origin: {len(asked)} bags of {asked[0].piece.species} do not say where they were"
+            " born, raised and slaughtered; it is asked for (7 CFR 65). Correct them on their page."
         )
 
 

@@ -2,9 +2,11 @@
 
 from collections.abc import Iterable
 
+from cutting.labels.origin import COVERED
 from cutting.meat import Meat, Origin
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.codes import country_named, letters_of
+from rooms.shop.rules.current import house
 
 
 def origin_of(bag: Bag) -> Origin:
@@ -24,6 +26,19 @@ def meat_of_bags(bags: Iterable[Bag], species: str = "") -> Meat:
         origins=tuple(dict.fromkeys(origin_of(bag) for bag in some)),
         ends=tuple(bag.ends_on for bag in some if bag.ends_on is not None),
     )
+
+
+def life_in_words(bag: Bag) -> list[str]:
+    """Return where it was born, raised and slaughtered, by name; empty where it is not on record."""
+    return [country_named(one) for one in (bag.born, bag.raised, bag.slaughtered) if one]
+
+
+def asks_origin(bag: Bag) -> bool:
+    """Whether the shop or 7 CFR 65 asks for an origin that is not on record."""
+    species = bag.piece.species if bag.piece is not None else ""
+    if species in COVERED:
+        return not origin_of(bag).is_known
+    return species in house().origin_asked and not bag.country
 
 
 def country_in_words(letters: str) -> str:

@@ -42,6 +42,15 @@ def country_named(text: str) -> str:
     return str(getattr(found, "common_name", found.name))
 
 
+LIKELY = ("US", "CA", "MX", "NZ", "AU")
+"""Countries that meat in an American case mostly comes from: common practice, no published source."""
+
+
+def countries_by_letters() -> dict[str, str]:
+    """Return the name of every country by its two letters."""
+    return {one.alpha_2: str(getattr(one, "common_name", one.name)) for one in countries}
+
+
 def letters_of(country: str) -> str:
     """Return the two letters of ISO 3166-1; empty for a name that is none."""
     try:

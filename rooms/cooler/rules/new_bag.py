@@ -22,6 +22,9 @@ class NewBag:
     lot: str = ""
     grade: str = ""
     country: str = ""
+    born: str = ""
+    raised: str = ""
+    slaughtered: str = ""
     pieces_inside: int = 1
     price: Decimal | None = None
     price_per: str = "lb"

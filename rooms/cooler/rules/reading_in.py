@@ -19,9 +19,9 @@ from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.words import fold
 from rooms.cooler.models import ProductCode, Seal
-from rooms.cooler.rules.codes import country_named, gtin_14
+from rooms.cooler.rules.codes import country_named, gtin_14, letters_of
 from rooms.cooler.rules.new_bag import NewBag
-from rooms.cooler.rules.scanning import SEPARATOR, scan
+from rooms.cooler.rules.scanning import SEPARATOR, Scanned, scan
 
 MOST_ROWS = tables.MOST_ROWS
 DECIMAL_COMMA = re.compile(r"\s*[0-9]+,[0-9]{1,3}(\s*(lb|kg))?\s*")
@@ -41,12 +41,16 @@ NAMES = {
     "grade": ("grade",),
     "claims": ("claims", "breed", "feed"),
     "country": ("country", "origin"),
+    "born": ("born", "born in"),
+    "raised": ("raised", "raised in"),
+    "slaughtered": ("slaughtered", "slaughtered in"),
     "pieces_inside": ("pieces", "count", "pieces inside"),
     "label": ("label", "scan", "gs1"),
 }
 COLUMN = {name: column for column, names in NAMES.items() for name in names}
 SAYS_A_BAG = {"weight", "lb", "kg", "label"}
 """A first row with one of these columns is a row of names."""
+LIFE = ("born", "raised", "slaughtered")
 USUAL_COLUMNS = ("weight", "lot", "serial", "packed_on")
 
 
@@ -59,6 +63,9 @@ class Usual:
     packed_on: date | None = None
     price: Decimal | None = None
     country: str = ""
+    born: str = ""
+    raised: str = ""
+    slaughtered: str = ""
     grade: str = ""
     seal: str = Seal.TIGHT
     was_frozen: bool = False
@@ -169,6 +176,7 @@ def _bag(where: str, cells: dict[str, str], usual: Usual, known: KnownPieces) ->
         what = "Label: it has no packing date (13)" if seen else "packed on: it is empty"
         raise BadInput(f"{what}; a date such as 2026-11-03, or one for all above, is right")
     price = _number(cells, "price")
+    born, raised, slaughtered = _life(cells, seen, usual)
     return NewBag(
         weight=weight,
         unit=unit,
@@ -179,6 +187,9 @@ def _bag(where: str, cells: dict[str, str], usual: Usual, known: KnownPieces) ->
         lot=(seen and seen.lot) or cells.get("lot", ""),
         grade=cells.get("grade", usual.grade),
         country=(seen and seen.country) or country_named(cells.get("country", usual.country)),
+        born=born,
+        raised=raised,
+        slaughtered=slaughtered,
         pieces_inside=_count(cells, usual),
         price=usual.price if price is None else price,
         price_per=usual.unit if price is None else unit,
@@ -190,6 +201,24 @@ def _bag(where: str, cells: dict[str, str], usual: Usual, known: KnownPieces) ->
         marbling=usual.marbling,
         claims=cells.get("claims", usual.claims),
     )
+
+
+def _life(cells: dict[str, str], seen: Scanned | None, usual: Usual) -> list[str]:
+    """Where it was born, raised and slaughtered: one country of all steps as the label says (426)."""
+    if seen is not None and seen.is_of_one_country:
+        return [letters_of(seen.country)] * 3
+    found = [_country(cells, name) or getattr(usual, name) for name in LIFE]
+    if any(found) and not all(found):
+        raise BadInput("born, raised and slaughtered: all three countries or none of them is right")
+    return found
+
+
+def _country(cells: dict[str, str], name: str) -> str:
+    text = cells.get(name, "")
+    letters = letters_of(country_named(text))
+    if text and not letters:
+        raise BadInput(f"{name}: “{text[:30]}” is no country; a name such as New Zealand is right")
+    return letters
 
 
 def _weight(cells: dict[str, str], usual: Usual) -> tuple[Decimal, str]:

@@ -32,6 +32,8 @@ class Scanned:
     lot: str = ""
     serial: str = ""
     country: str = ""
+    is_of_one_country: bool = False
+    """Every step of its life in that country: (426)."""
     other: tuple[tuple[str, str], ...] = ()
 
 
@@ -83,6 +85,7 @@ def _take(parts: dict[str, Any], element: Any) -> None:
         _put(parts, PLAIN[ai], value, ai)
     elif ai in ("422", "426"):
         _put(parts, "country", country_named(value), ai)
+        parts["is_of_one_country"] = ai == "426" or parts.get("is_of_one_country", False)
     else:
         parts["other"].append((ai, value))
 

@@ -12,17 +12,18 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.drawing.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import Refused
-from rooms.common.refusals import told_by
+from rooms.common.refusals import Told, rebasing, told_by
+from rooms.cooler.actions.correct_bag import correct_bag
 from rooms.cooler.actions.leave import leave
-from rooms.cooler.actions.set_origin import set_origin
 from rooms.cooler.actions.set_quality import set_quality
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.actions.weigh_again import weigh_again
-from rooms.cooler.forms import QualityForm, WeightForm, WindowForm
+from rooms.cooler.forms import BagForm, QualityForm, WeightForm, WindowForm
 from rooms.cooler.models import AgeWindow, Bag, Seal
 from rooms.cooler.queries import bags as readings
 from rooms.cooler.queries import temperature
+from rooms.cooler.queries.meat import asks_origin, life_in_words
 from rooms.cooler.rules.windows import usual, windows
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
@@ -71,6 +72,7 @@ def _bag_page(
     form: Any,
     refused: Refused | None = None,
     quality: QualityForm | None = None,
+    papers: BagForm | None = None,
 ) -> HttpResponse:
     bag = get_object_or_404(
         Bag.objects.select_related("piece", "delivery", "part_of__piece"), pk=bag_id
@@ -86,12 +88,15 @@ def _bag_page(
         "parts": bag.parts.all(),
         "seals": Seal.choices,
         "refused": refused,
+        "life": life_in_words(bag),
+        "asks_origin": asks_origin(bag),
+        "papers": papers or BagForm(initial=BagForm.filled(bag)),
         "quality": quality
         or QualityForm(
             initial={"damage": bag.damage, "marbling": bag.marbling, "claims": bag.claims}
         ),
     }
-    wrong = form.errors or (quality and quality.errors)
+    wrong = form.errors or any(one and one.errors for one in (quality, papers))
     status = refused.status if refused else (422 if wrong else 200)
     return render(request, "cooler/bag.html", context, status=status)
 
@@ -117,10 +122,14 @@ def quality(request: HttpRequest, bag_id: UUID) -> HttpResponse:
 
 @may(Right.RECEIVE)
 @require_POST
-@told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
-def origin(request: HttpRequest, bag_id: UUID) -> HttpResponse:
-    set_origin(bag_id, request.POST.get("country", ""), by_id(request))
-    return redirect("cooler:bag", bag_id)
+def correct(request: HttpRequest, bag_id: UUID) -> HttpResponse:
+    """What a bag came with, put right."""
+    form, told = BagForm(request.POST), Told()
+    if form.is_valid():
+        with told, rebasing(form):
+            correct_bag(bag_id, form.facts(), form.cleaned_data["seen"], by_id(request))
+            return redirect("cooler:bag", bag_id)
+    return _bag_page(request, bag_id, WeightForm(), told.refused, papers=form)
 
 
 @may(Right.RECEIVE)

@@ -116,10 +116,8 @@ def test_an_open_test_is_not_corrected_and_a_stale_page_is_told_what_changed(ope
         correct(opened().test.pk, correcting(), shop["bram"].pk)
     rows = weighed()
     correct(rows.test.pk, correcting(rows, {0: "3.40"}), shop["bram"].pk)
-    with pytest.raises(
-        Refused, match="changed since this page was shown; its last correction is “The tub"
-    ):
-        late = correcting(load(rows.test.pk), {1: "0.70"}, seen=str(rows.revision))
+    late = correcting(load(rows.test.pk), {1: "0.70"}, seen=str(rows.revision))
+    with pytest.raises(Refused, match=r"changed since .* its last correction is “The tub"):
         correct(rows.test.pk, late, shop["bram"].pk)
     with pytest.raises(Refused, match="was corrected; correct it again"):
         reopen(rows.test.pk, shop["bram"].pk)

@@ -12,14 +12,17 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cutting.quantities import Weight
+from cutting.tracing.lots import lot_key
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.add_bags import add_bags
 from rooms.cooler.actions.close_delivery import Check, close_delivery
+from rooms.cooler.actions.hold import hold_lot
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.actions.name_code import name_code
 from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.actions.weigh_again import weigh_again
+from rooms.cooler.forms import BagForm
 from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
 from rooms.cooler.rules import reading_in
 from rooms.cooler.rules.deliveries import claim_of
@@ -45,6 +48,13 @@ def put(delivery, text, usual):
     bags, wrong = reading_in.bags(reading_in.rows_of_text(text), usual)
     assert wrong == []
     return add_bags(delivery.pk, bags, None)
+
+
+def papers(bag):
+    """What the page of a bag sends for what its papers say, as it was shown."""
+    bag.refresh_from_db()
+    own = BagForm.filled(bag)
+    return {name: "" if value is None else value for name, value in own.items()}
 
 
 def post(client, delivery, **data):
@@ -248,14 +258,81 @@ def test_lamb_needs_its_country_of_origin(delivery, usual, client):
     """7 CFR 65: country of origin labelling covers lamb."""
     lamb = reading_in.Usual(Piece.objects.get(key="lamb-rack"), "lb", usual.packed_on, D("12"))
     bag = put(delivery, "2.10", lamb)[0]
-    with pytest.raises(BadInput, match="Country of origin: 1 bags of lamb"):
+    with pytest.raises(BadInput, match="Country of origin: 1 bags of lamb do not say"):
         close_delivery(delivery.pk, Check(arrival=2000), None)
-    address = reverse("cooler:origin", args=[bag.pk])
-    assert client.post(address, {"country": " "}).status_code == 422
-    for _ in range(2):
-        assert client.post(address, {"country": "New Zealand"}).status_code == 302
-    assert bag.events.filter(kind="origin").count() == 1
+    address = reverse("cooler:correct", args=[bag.pk])
+    for more in ({"born": "US"}, {"country": "Ovis " * 20}):
+        assert client.post(address, papers(bag) | more).status_code == 422
+    assert client.post(address, papers(bag) | {"country": "US"}).status_code == 302
+    with pytest.raises(BadInput, match="do not say where they were born, raised and slaughtered"):
+        close_delivery(delivery.pk, Check(arrival=2000), None)
+    for sent in [papers(bag) | {"born": "CA", "raised": "US", "slaughtered": "US"}] * 2:
+        client.post(address, sent)
+    assert bag.events.filter(kind="corrected").count() == 2
+    assert "Canada, United States, United States" in words_of(client.get(bag.get_absolute_url()))
     close_delivery(delivery.pk, Check(arrival=2000), None)
+
+
+def test_what_a_bag_came_with_is_put_right_with_both_values_kept(delivery, usual, client):
+    bag = put(delivery, "6.17, L-12", usual)[0]
+    address = reverse("cooler:correct", args=[bag.pk])
+    shown, end = papers(bag), bag.ends_on
+    packed = bag.packed_on - timedelta(days=3)
+    right = {"lot": "L-21", "packed_on": packed, "grade": "Choice"}
+    assert client.post(address, shown | right).status_code == 302
+    said = bag.events.get(kind="corrected").words
+    assert f"lot L-21, was L-12; packed on {packed}, was {shown['packed_on']}" in said
+    bag.refresh_from_db()
+    assert (bag.lot_key, bag.grade) == (lot_key("L-21"), "Choice")
+    assert bag.ends_on == end - timedelta(days=3)
+    late = client.post(address, shown | {"grade": "Select"})
+    assert late.status_code == 409
+    assert 'value="L-21"' in words_of(
+        late
+    )  # the other's lot, and the own grade, one press from saved
+    assert 'value="Select"' in words_of(late)
+    for more in (
+        {"packed_on": timezone.localdate() + timedelta(days=1)},
+        {"packed_on": "2020-01-01"},
+    ):
+        assert client.post(address, papers(bag) | more).status_code == 422
+    bag.refresh_from_db()
+    assert (bag.lot, bag.grade) == ("L-21", "Choice")
+
+
+def test_a_bag_of_a_held_lot_keeps_its_lot_and_one_moved_into_it_is_held(delivery, usual, client):
+    held, other = put(delivery, "6.17, L-12\n5.92, L-13", usual)
+    hold_lot(uuid.uuid4(), "L-12", "recall", None)
+    send = lambda bag, lot: client.post(  # noqa: E731
+        reverse("cooler:correct", args=[bag.pk]), papers(bag) | {"lot": lot}
+    )
+    answer = send(held, "L-99")
+    assert answer.status_code == 409
+    assert "is held since" in words_of(answer)
+    assert send(other, "l 12").status_code == 302
+    assert not Bag.objects.free().exists()
+
+
+@pytest.mark.parametrize(
+    ("text", "life"),
+    [
+        ("weight,born,raised,slaughtered\n6.17,Canada,US,USA", ("CA", "US", "US")),
+        ("(01)09501101530003(3201)000617(13)261120(426)554", ("NZ", "NZ", "NZ")),
+        ("(01)09501101530003(3201)000617(13)261120(422)554", ("", "", "")),
+    ],
+)
+def test_files_and_labels_say_where_the_animal_lived(delivery, usual, text, life):
+    """GS1 General Specifications: 422 is the country of origin, 426 that of the full process chain."""
+    bag = put(delivery, text, usual)[0]
+    assert (bag.born, bag.raised, bag.slaughtered) == life
+
+
+@pytest.mark.parametrize("row", ["6.17,Canada,,", "6.17,Ovisland,US,US"])
+def test_a_life_told_in_part_or_nowhere_on_earth_is_a_fault_of_its_row(shop, usual, row):
+    _, wrong = reading_in.bags(
+        reading_in.rows_of_text(f"weight,born,raised,slaughtered\n{row}"), usual
+    )
+    assert [where for where, _ in wrong] == ["row 2"]
 
 
 def test_seal_and_signs_of_freezing_are_kept_as_they_come(delivery, client):
