@@ -30,7 +30,7 @@ class Review(models.Model):
     )
     closed_at = models.DateTimeField(null=True)
     version = models.OneToOneField(Version, null=True, on_delete=models.PROTECT)
-    """What it became; None while it is open, or when nothing was accepted."""
+    """The last version that its prices went into; None while nothing was accepted."""
 
     class Meta:
         ordering = ("-made_at",)
@@ -94,6 +94,8 @@ class ReviewLine(models.Model):
     pencil = models.JSONField(default=list)
     """The working: [words, numbers] a step."""
     is_ticked = models.BooleanField(default=False)
+    version = models.ForeignKey(Version, null=True, on_delete=models.PROTECT, related_name="+")
+    """The version its price went into; None while it was not accepted."""
 
     class Meta:
         ordering = ("id",)

@@ -1,6 +1,7 @@
 """How the invented shop prices: families, trays, steps that add value, what neighbours ask."""
 
 import random
+import uuid
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from typing import Any
@@ -9,7 +10,7 @@ from django.utils import timezone
 
 from cutting.quantities import UnitPrice
 from rooms.catalog.models import Piece
-from rooms.counter.actions.review import Moving, accept, start_review
+from rooms.counter.actions.review import Accepting, Moving, accept, start_review
 from rooms.demo.cooler import random_key
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.actions.undo import undo
@@ -167,7 +168,7 @@ def make_book(now: datetime, manager: Person, rng: random.Random) -> None:
     review = start_review(moving, manager.pk, at)
     for line in review.lines.all()[::2]:
         review.lines.filter(pk=line.pk).update(is_ticked=True)
-    accept(review.pk, manager.pk, at=at + timedelta(minutes=6))
+    accept(review.pk, manager.pk, Accepting(uuid.uuid4()), at=at + timedelta(minutes=6))
     slip = set_prices(
         [NewPrice(stew, Decimal("9.79"))],
         Origin(manager.pk, why="stew week"),

@@ -91,11 +91,20 @@ class PersonForm(forms.ModelForm):
             "is_active": "Works here",
             "is_under_18": "Under 18: saw, slicer and grinder steps warn",
         }
-        help_texts = {"username": "For the office log-in.", "is_active": ""}
+        help_texts = {"username": "For the office log-in; a PIN needs none.", "is_active": ""}
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["first_name"].required = True
+        self.fields["username"].required = False
+
+    def clean(self) -> Any:
+        data = super().clean()
+        if data.get("new_password") and not data.get("username") and "username" not in self.errors:
+            self.add_error(
+                "username", "It is empty; the office log-in asks for it with the password."
+            )
+        return data
 
     def clean_first_name(self) -> Any:
         name = " ".join(self.cleaned_data["first_name"].split())

@@ -22,7 +22,14 @@ from rooms.bench.rules.own_prices import with_own_prices
 from rooms.bench.rules.rows import load
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.queries.bags import cooler, due_today, worth_of
-from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
+from rooms.counter.actions.review import (
+    Accepting,
+    Moving,
+    accept,
+    choose_method,
+    start_review,
+    tick_all,
+)
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.ads import plan_shares
 from rooms.counter.queries.listing import current_prices
@@ -179,7 +186,7 @@ def test_a_review_shows_what_was_worked_out_whatever_the_product_says_since(
         assert any(f"{line.proposed:.2f}" in numbers for _, numbers in line.pencil)
     tick_all(found.pk, on=True)
     shown = dict(found.lines.values_list("product", "proposed"))
-    version = accept(found.pk, None)
+    version = accept(found.pk, None, Accepting(uuid.uuid4()))
     assert {p.product_id: p.amount for p in version.prices.all()} == shown
 
 
@@ -281,7 +288,7 @@ def test_a_review_or_an_undo_on_a_moved_ground_does_not_hide_it(weighed, shop):
     piece = Piece.objects.get(key="beef-tenderloin")
     found = start_review(Moving(str(uuid.uuid4()), "x", {piece.pk: price("9.99")}), None)
     tick_all(found.pk, on=True)
-    version = accept(found.pk, boss)
+    version = accept(found.pk, boss, Accepting(uuid.uuid4()))
     assert flagged()
     undo(version, boss)
     assert flagged()

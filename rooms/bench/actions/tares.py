@@ -34,6 +34,7 @@ def save_tare(name: str, value: str, unit: str, by: Any) -> Tare:
     return tare
 
 
+@write()
 def drop_tare(pk: str, by: Any) -> None:
     """Out of use; its history stays. Twice: no change."""
     tare = Tare.objects.filter(pk=pk, is_dropped=False).first() if pk.isdecimal() else None

@@ -57,6 +57,7 @@ def keep(one: Keeping, by_id: int | None) -> Kept:
     return kept
 
 
+@write()
 def take_off(kind: Kept.Kind, pk: int) -> None:
     """Off the list. A repeat changes nothing."""
     Kept.objects.filter(kind=kind, pk=pk).delete()

@@ -6,6 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
@@ -147,7 +148,7 @@ def choose_method(pk: uuid.UUID, method: str) -> Review:
         review.method = method
         review.save(update_fields=["method"])
         lines = list(
-            review.lines.select_related(
+            waiting(review).select_related(
                 "price", "cost", "product__family__ending", "product__ending", "product__tray"
             )
         )
@@ -160,56 +161,92 @@ def choose_method(pk: uuid.UUID, method: str) -> Review:
 @write()
 def tick(pk: uuid.UUID, shown: set[int], ticked: set[int]) -> None:
     """Of the lines a page shows, these are ticked and the others are not."""
-    review = open_review(pk)
-    review.lines.filter(pk__in=shown & ticked).update(is_ticked=True)
-    review.lines.filter(pk__in=shown - ticked).update(is_ticked=False)
+    lines = waiting(open_review(pk))
+    lines.filter(pk__in=shown & ticked).update(is_ticked=True)
+    lines.filter(pk__in=shown - ticked).update(is_ticked=False)
 
 
 @write()
 def tick_all(pk: uuid.UUID, *, on: bool) -> None:
-    open_review(pk).lines.update(is_ticked=on)
+    waiting(open_review(pk)).update(is_ticked=on)
 
 
-def accept(
-    pk: uuid.UUID, by_id: int | None, effective_on: date | None = None, at: Any = None
-) -> Version | None:
-    """Put the ticked prices in the book as one version and close the review.
+def waiting(review: Review) -> QuerySet[ReviewLine]:
+    """Lines that were not accepted yet."""
+    return review.lines.filter(version=None)
 
-    None ticked closes it without a version. Refused, and nothing changes, when a ticked
-    product got another price since the review was made. Accepting twice changes nothing.
+
+@dataclass(frozen=True)
+class Accepting:
+    """What a press of the button says: its key, the ticks of its page, from when the prices hold."""
+
+    key: uuid.UUID
+    ticked: frozenset[int] = frozenset()
+    effective_on: date | None = None
+
+
+def accept(pk: uuid.UUID, by_id: int | None, wanted: Accepting, at: Any = None) -> Version:
+    """Put the ticked prices in the book as one version. The others stay open; with none left the review is
+    closed. The same key again changes nothing.
+
+    Raises BadInput where none is ticked. Refused, and nothing changes, when a ticked product got another
+    price since the review was made.
     """
-    with write():
-        done = Review.objects.filter(pk=pk).exclude(closed_at=None).first()
-        if done is not None:
-            return done.version
+    values = {"review": pk, "ticked": sorted(wanted.ticked), "from": wanted.effective_on}
+    sent = Sent(wanted.key, "accept prices", "prices accepted", values)
+    with write(key=sent) as door:
+        if door.first is not None:
+            return Version.objects.get(review=pk)
         review = open_review(pk)
-        lines = list(
-            review.lines.filter(is_ticked=True).select_related("product", "price", "cost__piece")
+        ticked = waiting(review).filter(is_ticked=True)
+        lines = list(ticked.select_related("product", "price", "cost__piece"))
+        if not lines:
+            raise BadInput(
+                "Prices: none is ticked; tick those that go into the book, or close the review."
+            )
+        _refuse_stale(lines)
+        names = sorted({line.cost.piece.shown_name for line in lines})
+        words = ", ".join(names[:4]) + (" and others" if len(names) > 4 else "")
+        origin = Origin(
+            by_id,
+            kind=Version.Kind.INVOICE,
+            effective_on=wanted.effective_on,
+            why=f"{words}: {review.source}"[:200],
         )
-        now = {
-            price.product_id: price.pk
-            for price in Price.objects.current(products=[line.product_id for line in lines])
-        }
-        stale = [str(line.product) for line in lines if now.get(line.product_id) != line.price_id]
-        if stale:
-            raise Refused(
-                f"Prices: {', '.join(stale[:5])}{' and others' if len(stale) > 5 else ''} changed "
-                "since this review was made, so nothing was saved. Start a new review."
+        version = set_prices([_accepted(line, review.method) for line in lines], origin, at)
+        if version is None:
+            raise BadInput(
+                "Prices: the ticked ones stand in the book as they are; tick others, or close the review."
             )
-        version = None
-        if lines:
-            names = sorted({line.cost.piece.shown_name for line in lines})
-            words = ", ".join(names[:4]) + (" and others" if len(names) > 4 else "")
-            origin = Origin(
-                by_id,
-                kind=Version.Kind.INVOICE,
-                effective_on=effective_on,
-                why=f"{words}: {review.source}"[:200],
-            )
-            version = set_prices([_accepted(line, review.method) for line in lines], origin, at)
-        review.version, review.closed_at = version, at or timezone.now()
+        ticked.update(version=version)
+        review.version = version
+        if not waiting(review).exists():
+            review.closed_at = at or timezone.now()
         review.save(update_fields=["version", "closed_at"])
     return version
+
+
+@write()
+def close_review(pk: uuid.UUID, at: Any = None) -> Review:
+    """What was not accepted never will be. Closed already: no change."""
+    closed = Review.objects.exclude(closed_at=None).filter(pk=pk).first()
+    if closed is not None:
+        return closed
+    review = open_review(pk)
+    review.closed_at = at or timezone.now()
+    review.save(update_fields=["closed_at"])
+    return review
+
+
+def _refuse_stale(lines: list[ReviewLine]) -> None:
+    current = Price.objects.current(products=[line.product_id for line in lines])
+    now = {price.product_id: price.pk for price in current}
+    stale = [str(line.product) for line in lines if now.get(line.product_id) != line.price_id]
+    if stale:
+        raise Refused(
+            f"Prices: {', '.join(stale[:5])}{' and others' if len(stale) > 5 else ''} changed "
+            "since this review was made, so nothing was saved. Start a new review."
+        )
 
 
 def _accepted(line: ReviewLine, method: str) -> NewPrice:

@@ -11,15 +11,17 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import read_day
+from rooms.common.forms import read_day, read_key
 from rooms.common.refusals import Told, told_by
 from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries.deliveries import delivery_prices
 from rooms.counter.actions.review import (
+    Accepting,
     Moving,
     accept,
     choose_method,
+    close_review,
     start_review,
     tick,
     tick_all,
@@ -122,7 +124,8 @@ def _review(request: HttpRequest, pk: Any, refused: Refused | None = None) -> Ht
         "methods": METHODS,
         "costs": one.costs.select_related("piece"),
         "kept": "",
-        "ticked": one.lines.filter(is_ticked=True).count(),
+        "ticked": one.lines.filter(is_ticked=True, version=None).count(),
+        "accepted": one.lines.exclude(version=None).count(),
         "today": timezone.localdate(),
         "typed_day": request.POST.get("from", ""),
     }
@@ -142,14 +145,16 @@ def decide(request: HttpRequest, pk: Any) -> HttpResponse:
         _keep(pk, posted)
         choose_method(pk, what.removeprefix("method-"))
     elif what == "accept":
-        done = Review.objects.exclude(version=None).filter(pk=pk).first()
-        if done is not None:  # sent twice
-            return redirect("pricebook:version", done.version.number)
+        wanted = Accepting(
+            read_key(posted.get("key", "")),
+            frozenset(_numbers(posted.getlist("tick"))),
+            read_day(posted.get("from", ""), "From"),
+        )
         _keep(pk, posted)
-        day = read_day(posted.get("from", ""), "From")
-        version = accept(pk, by_id(request), day)
-        if version is not None:
-            return redirect("pricebook:version", version.number)
+        version = accept(pk, by_id(request), wanted)
+        return redirect("pricebook:version", version.number)
+    elif what == "close":
+        close_review(pk)
         return redirect("counter:invoices")
     else:
         _keep(pk, posted)
@@ -165,7 +170,7 @@ def _whole(text: str) -> int:
 
 def _keep(pk: Any, posted: Any) -> None:
     """The ticks of the page that was sent."""
-    if "shown" in posted:
+    if "shown" in posted and Review.objects.filter(pk=pk, closed_at=None).exists():
         tick(pk, _numbers(posted.getlist("shown")), _numbers(posted.getlist("tick")))
 
 

@@ -24,6 +24,7 @@ class FactorSet:
     percent: Decimal
 
 
+@write()
 def set_factor(asked: FactorSet, by_id: int | None) -> Factor:
     """The same again changes nothing. Raises BadInput for days the wrong way round."""
     if asked.last < asked.first:
@@ -34,6 +35,7 @@ def set_factor(asked: FactorSet, by_id: int | None) -> Factor:
     return there or Factor.objects.create(**values, set_by_id=by_id, set_at=timezone.now())
 
 
+@write()
 def take_factor_off(pk: int) -> None:
     """It holds no more; the row stays."""
     Factor.objects.filter(pk=pk, taken_off_at=None).update(taken_off_at=timezone.now())
@@ -88,6 +90,7 @@ def _stop(order: StandingOrder, today: date) -> None:
     order.save(update_fields=["until"])
 
 
+@write()
 def set_terms(piece: Piece, in_case: int, more: Decimal) -> None:
     """So many in a case, and what one alone costs more a unit."""
     if in_case < 1:

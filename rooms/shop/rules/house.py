@@ -130,4 +130,17 @@ def short(name: str) -> str:
         if len(longer) > LONGEST_SHORT_NAME:
             break
         kept = longer
-    return kept or name[:LONGEST_SHORT_NAME].strip()
+    return _whole_words(kept) or name[:LONGEST_SHORT_NAME].strip()
+
+
+JOINING = frozenset({"and", "of", "the", "for", "at", "by", "in", "on", "y", "et", "und"})
+
+
+def _whole_words(kept: str) -> str:
+    """A name does not end in a word that joins it to the next: Porter, not Porter &."""
+    words = kept.split()
+    while words and (
+        words[-1].lower() in JOINING or not any(letter.isalnum() for letter in words[-1])
+    ):
+        words.pop()
+    return " ".join(words)

@@ -1,9 +1,11 @@
 """Entering and changing people, and the shop's first manager."""
 
+from itertools import count
 from typing import Any
 
 from django.contrib.auth.hashers import make_password
 from django.utils import timezone
+from django.utils.text import slugify
 
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
@@ -35,6 +37,13 @@ def make_first_manager(name: str, username: str, password: str) -> Person:
     return person
 
 
+def _free_name(name: str) -> str:
+    """A user name for somebody who needs none: everybody has one of their own."""
+    own = slugify(name)[:100] or "person"
+    taken = set(Person.objects.filter(username__startswith=own).values_list("username", flat=True))
+    return next(each for n in count(1) if (each := own if n == 1 else f"{own}-{n}") not in taken)
+
+
 def save_person(person: Person, by: Person, *, pin: str = "", password: str = "") -> Person:
     """Keep a person as entered. The last manager with a password stays one.
 
@@ -48,6 +57,8 @@ def save_person(person: Person, by: Person, *, pin: str = "", password: str = ""
             person.set_password(password)
         elif not person.password:
             person.set_unusable_password()
+        if not person.username:
+            person.username = _free_name(person.first_name)
         person._history_user = by
         person.save()
         if not has_manager():

@@ -14,6 +14,7 @@ from rooms.staff.models import Tablet, Turn
 LONGEST_NAME = 40
 
 
+@write()
 def enrol(name: str, by_id: int | None) -> tuple[Tablet, str]:
     """A new tablet and the secret for its cookie, which is shown to nobody and kept hashed."""
     name = " ".join(name.split())

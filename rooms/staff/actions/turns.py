@@ -45,6 +45,7 @@ def step_up(request: HttpRequest, tablet: Tablet | None, person_id: int, pin: st
         return Turn.objects.create(person=person, tablet=tablet, since=now)
 
 
+@write()
 def step_away(turn_id: str) -> None:
     """End a turn. Ending it twice changes nothing."""
     Turn.objects.filter(pk=turn_id, until=None).update(until=timezone.now())

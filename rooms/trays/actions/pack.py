@@ -307,6 +307,7 @@ def _in_log(packing: Packing, source: Source, net: Weight, by_id: int | None) ->
     return grinder.pack(uuid5(packing.key, "packed"), source.batch.pk, own, by_id)
 
 
+@write()
 def measure_tare(size_id: int, weight: Weight, by_id: int | None) -> TrayTare:
     """What an empty tray set weighs. Raises BadInput for nothing, or more than a kilogram."""
     size = TraySize.objects.filter(pk=size_id, is_dropped=False).first()

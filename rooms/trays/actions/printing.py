@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from time import monotonic
+from typing import Any
 
 from django.db.models import QuerySet
 from django.utils import timezone
@@ -230,14 +231,19 @@ def print_waiting() -> Printed:
         except NotPrinted as why:
             trouble = str(why)
             own = PrintJob.objects.filter(pk=job.pk, state=PrintJob.State.WAITING)
-            own.update(claimed_at=None, said=trouble[:200])
+            _let_go(own, said=trouble[:200])
             break
-        PrintJob.objects.filter(pk=job.pk).update(
-            state=PrintJob.State.PRINTED, printed_at=timezone.now(), claimed_at=None, said=""
-        )
+        own = PrintJob.objects.filter(pk=job.pk)
+        _let_go(own, state=PrintJob.State.PRINTED, printed_at=timezone.now(), said="")
         came_out += 1
     waiting = PrintJob.objects.filter(state=PrintJob.State.WAITING).count()
     return Printed(came_out, waiting, trouble)
+
+
+@write()
+def _let_go(job: QuerySet[PrintJob], **values: Any) -> None:
+    """Nobody is printing it any more; what became of it is kept."""
+    job.update(claimed_at=None, **values)
 
 
 def _drawn(job: PrintJob) -> LabelPicture | None:
@@ -248,12 +254,11 @@ def _drawn(job: PrintJob) -> LabelPicture | None:
         return picture_of_job(job)
     except Exception as why:
         words = f"it cannot be drawn ({why})"[:200]
-        PrintJob.objects.filter(pk=job.pk).update(
-            state=PrintJob.State.FAILED, claimed_at=None, said=words
-        )
+        _let_go(PrintJob.objects.filter(pk=job.pk), state=PrintJob.State.FAILED, said=words)
         return None
 
 
+@write()
 def _tell_price_of_today(job: PrintJob) -> None:
     if job.product_id is None:
         return

@@ -2,12 +2,11 @@
 
 from uuid import UUID, uuid5
 
-from django.db import IntegrityError
 from django.utils import timezone
 
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
 from rooms.trays.models import Found, Recall, Tray
@@ -30,8 +29,11 @@ def start_drill(key: UUID, lot: str, by_id: int | None) -> Recall:
     name = " ".join(lot.split())[:60]
     if not lot_key(name):
         raise BadInput("Lot: it is empty; the supplier's lot is right.")
-    made = {"lot": name, "started_at": timezone.now(), "by_id": by_id}
-    return Recall.objects.get_or_create(key=key, defaults=made)[0]
+    sent = Sent(key, "drill", f"drill of lot {name}", {"lot": lot_key(name)})
+    with write(key=sent, recorded=kept_by(Recall, key)) as door:
+        if door.first is not None:
+            return door.first
+        return Recall.objects.create(key=key, lot=name, started_at=timezone.now(), by_id=by_id)
 
 
 def find_tray(recall_id: int, tray: Tray, by_id: int | None) -> tuple[Found, bool]:
@@ -43,13 +45,10 @@ def find_tray(recall_id: int, tray: Tray, by_id: int | None) -> tuple[Found, boo
         return already, True
     if not forwards(Start(lot=recall.lot_key)).all_trays().filter(pk=tray.pk).exists():
         raise Refused(f"{tray} is not of lot {recall.lot}: leave it where it is.")
-    row = Found(recall=recall, tray=tray, at=timezone.now(), by_id=by_id)
-    try:
-        with write():
-            row.save()
-    except IntegrityError:
-        return Found.objects.get(recall=recall, tray=tray), True
-    return row, False
+    made = {"at": timezone.now(), "by_id": by_id}
+    with write():
+        row, is_new = Found.objects.get_or_create(recall=recall, tray=tray, defaults=made)
+    return row, not is_new
 
 
 def end_looking(recall_id: int, by_id: int | None) -> Recall:

@@ -8,7 +8,9 @@ from typing import Any
 from uuid import UUID
 
 from django.db.models import Count, Max, Min, QuerySet
+from django.db.models.fields.json import KT
 from django.utils import timezone
+from django.utils.functional import cached_property
 
 from cutting.labels.tray_life import Life
 from cutting.quantities import ONE, ZERO, round_half_up, working
@@ -61,11 +63,18 @@ class Whereabouts:
         return rows.select_related("product").defer("document", "lots")
 
     @property
-    def products(self) -> list[tuple[str, int, date, date]]:
-        """Each product with how many trays, the first day packed and the last sell-by: one query."""
-        rows = self.trace.reached.all_trays().order_by("product__name").values("product__name")
+    def labels(self) -> list[tuple[str, str, int, date, date]]:
+        """Each product and lot as they stand on labels, with how many trays, the first day packed and the last
+        sell-by: one query."""
+        rows = self.trace.reached.all_trays().annotate(label_lot=KT("document__lot"))
+        rows = rows.order_by("product__name", "label_lot").values("product__name", "label_lot")
         rows = rows.annotate(many=Count("pk"), first=Min("packed_on"), last=Max("sell_by"))
-        return list(rows.values_list("product__name", "many", "first", "last"))
+        return list(rows.values_list("product__name", "label_lot", "many", "first", "last"))
+
+    @cached_property
+    def to_find(self) -> int:
+        """How many trays are looked for: found ones and those that are missing."""
+        return len(self.found) + self.missing.count()
 
     @property
     def accounted(self) -> Decimal:
@@ -78,7 +87,7 @@ class Whereabouts:
             "trays": sum(one.many for one in self.trace.trays),
             "for_sale": self.for_sale,
             "found": len(self.found),
-            "looked_for": len(self.found) + self.missing.count(),
+            "looked_for": self.to_find,
             "sold": self.sold,
             "thrown": self.thrown,
             "bags": len(self.in_cooler),

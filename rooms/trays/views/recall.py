@@ -17,6 +17,7 @@ from rooms.staff.rights import Right, may
 from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, lift, start_drill
 from rooms.trays.models import Recall, Tray
 from rooms.trays.queries.finding import found
+from rooms.trays.queries.labelling import label_rules
 from rooms.trays.queries.way import TRAYS_A_PAGE
 from rooms.trays.queries.whereabouts import whereabouts
 
@@ -137,5 +138,9 @@ def let_go(request: HttpRequest, recall_id: int) -> HttpResponse:
 def notice(request: HttpRequest, recall_id: int) -> HttpResponse:
     """To print and hang up: what is called back."""
     own = get_object_or_404(Recall.objects.select_related("hold"), pk=recall_id)
-    context = {"recall": own, "where": whereabouts(own.lot_key, own)}
+    context = {
+        "recall": own,
+        "where": whereabouts(own.lot_key, own),
+        "has_link": bool(label_rules().link),
+    }
     return render(request, "trays/notice.html", context)

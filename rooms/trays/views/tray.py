@@ -19,11 +19,12 @@ from rooms.grinder.models import TrimTub
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.house import change_label_rules, number_product
-from rooms.trays.actions.life import becomes, not_so, to_tub
+from rooms.trays.actions.life import ALSO_WHEN_HELD, becomes, last_event, not_so, to_tub
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.forms import ProductForm, RulesForm
 from rooms.trays.models import ProductLabel, Tray
 from rooms.trays.queries.labelling import codes_in_words, label_rules, picture_of
+from rooms.trays.rules.held import hold_on
 
 BUTTONS = {
     Life.IN_CASE: "In the case",
@@ -47,23 +48,27 @@ def tray(request: HttpRequest, tray_id: uuid.UUID) -> HttpResponse:
         Tray.objects.select_related("product", "by", "output__test", "batch", "size", "mark"),
         pk=tray_id,
     )
-    job = one.jobs.last()
+    job, hold = one.jobs.last(), hold_on(one)
     picture = picture_of(one.label_now, job.stock if job else label_rules().stock)
     context = {
         "tray": one,
         "label": mark_safe(as_svg(picture)),  # noqa: S308 (every word in it is escaped)
         "left_out": picture.left_out,
         "codes": codes_in_words(one.label_now),
-        "may_mark": Life.MARKED_DOWN in NEXT.get(one.state, ()),
+        "may_mark": Life.MARKED_DOWN in NEXT.get(one.state, ()) and hold is None,
         "events": one.events.select_related("by"),
+        "last": last_event(one),
+        "hold": hold,
         "jobs": one.jobs.all(),
         "buttons": [
-            (life, words) for life, words in BUTTONS.items() if life in NEXT.get(one.state, ())
+            (life, words)
+            for life, words in BUTTONS.items()
+            if life in NEXT.get(one.state, ()) and (hold is None or life in ALSO_WHEN_HELD)
         ],
         "tubs": TrimTub.objects.filter(
             closed_at=None, species=one.document["product"]["species"]
         ).exclude(kind=Kind.HARD_FAT),
-        "may_tub": Life.TO_TUB in NEXT.get(one.state, ()),
+        "may_tub": Life.TO_TUB in NEXT.get(one.state, ()) and hold is None,
         "refused": told.refused,
     }
     return render(request, "trays/tray.html", context, status=told.status())
@@ -79,7 +84,7 @@ def _do(request: HttpRequest, tray_id: uuid.UUID) -> None:
         reprint(key, tray_id, at)
         print_waiting()
     elif what == "not_so":
-        not_so(key, tray_id, at)
+        not_so(key, tray_id, at, request.POST.get("seen", ""))
     elif what == "tub":
         to_tub(key, tray_id, _key(request, "tub"), at)
     elif what in Life.__members__.values() and Life(what) in BUTTONS:

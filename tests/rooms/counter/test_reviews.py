@@ -12,7 +12,14 @@ from django.utils import timezone
 from rooms.catalog.models import Cut, Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.queries.deliveries import delivery_prices
-from rooms.counter.actions.review import Moving, accept, choose_method, start_review, tick_all
+from rooms.counter.actions.review import (
+    Accepting,
+    Moving,
+    accept,
+    choose_method,
+    start_review,
+    tick_all,
+)
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Review, ReviewLine
 from rooms.counter.queries.reviewing import lines_of
@@ -77,7 +84,7 @@ def test_accepting_some_makes_one_version_with_new_costs_and_can_be_undone(clien
     found = review("9.99")
     filet = found.lines.get(product__cut__key="beef-centre-filet")
     others = set(found.lines.exclude(pk=filet.pk).values_list("pk", flat=True))
-    data = {"do": "accept", "shown": [filet.pk, *others], "tick": [filet.pk]}
+    data = {"do": "accept", "key": uuid.uuid4(), "shown": [filet.pk, *others], "tick": [filet.pk]}
     answer = client.post(reverse("counter:decide", args=[found.pk]), data)
     version = Version.objects.latest("number")
     assert answer.url == reverse("pricebook:version", args=[version.number])
@@ -102,15 +109,33 @@ def test_accepting_some_makes_one_version_with_new_costs_and_can_be_undone(clien
     )
 
 
-def test_accepting_none_closes_it_and_changes_nothing(client, priced):
+def test_what_is_not_ticked_stays_open_until_the_review_is_closed(client, priced):
+    found, count = review("9.99"), Price.objects.count()
+    url = reverse("counter:decide", args=[found.pk])
+    none = client.post(url, {"do": "accept", "key": uuid.uuid4()})
+    assert none.status_code == 422
+    assert "none is ticked" in words_of(none)
+    first, *others = found.lines.all()
+    shown = [first.pk, *(line.pk for line in others)]
+    client.post(url, {"do": "accept", "key": uuid.uuid4(), "shown": shown, "tick": [first.pk]})
+    assert Price.objects.count() == count + 1
+    page = words_of(client.get(reverse("counter:review", args=[found.pk])))
+    assert "0 ticked so far, 1 in the book" in page
+    client.post(url, {"do": "all"})
+    client.post(url, {"do": "accept", "key": uuid.uuid4()})
+    assert Price.objects.count() == count + 1 + len(others)  # the first one is not put in again
+    assert not Review.objects.get(pk=found.pk).is_open
+
+
+def test_a_review_is_closed_with_nothing_accepted(client, priced):
     found, count = review(), Price.objects.count()
-    answer = client.post(reverse("counter:decide", args=[found.pk]), {"do": "accept"})
-    assert answer.url == reverse("counter:invoices")
+    url = reverse("counter:decide", args=[found.pk])
+    for _ in range(2):
+        assert client.post(url, {"do": "close"}).url == reverse("counter:invoices")
     assert Price.objects.count() == count
     page = client.get(reverse("counter:review", args=[found.pk])).content.decode()
     assert "Closed; nothing was accepted" in page
-    refused = client.post(reverse("counter:decide", args=[found.pk]), {"do": "all"})
-    assert refused.status_code == 409
+    assert client.post(url, {"do": "all"}).status_code == 409
 
 
 def test_a_price_that_changed_meanwhile_stops_the_whole(priced):
@@ -119,14 +144,14 @@ def test_a_price_that_changed_meanwhile_stops_the_whole(priced):
     line = found.lines.first()
     set_prices([NewPrice(line.product, D("5.49"))], Origin(None))
     with pytest.raises(Refused, match=f"{line.product} changed since"):
-        accept(found.pk, None)
+        accept(found.pk, None, Accepting(uuid.uuid4()))
     assert Review.objects.get(pk=found.pk).is_open
 
 
 def test_the_next_review_starts_from_the_accepted_cost(priced):
     found = review("9.99")
     tick_all(found.pk, on=True)
-    accept(found.pk, None)
+    accept(found.pk, None, Accepting(uuid.uuid4()))
     same = review("9.99")
     for line in same.lines.all():
         assert line.by_factor == line.price.cost
@@ -278,7 +303,7 @@ def test_a_thousand_products_are_repriced_and_shown_in_twenty_queries(
         page = client.get(reverse("counter:review", args=[key]))
     assert "1 to 50 of 10" in page.content.decode()
     assert ReviewLine.objects.filter(in_full=None).count() == 0
+    client.post(reverse("counter:decide", args=[key]), {"do": "all"})
     with django_assert_max_num_queries(20):
-        client.post(reverse("counter:decide", args=[key]), {"do": "all"})
-        version = accept(found.pk, None)
+        version = accept(found.pk, None, Accepting(uuid.uuid4()))
     assert version.prices.count() >= 1000
