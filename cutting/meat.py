@@ -134,6 +134,7 @@ def why_not_packed(meat: Meat, target: Target, *, again: bool = False) -> str:
     is_made = meat.is_ground or (again and bool(meat.product))
     is_same = meat.product == target.product or (again and _is_further_use(meat, target))
     checks = (
+        (not meat.species, f"its species is not known; {name} is {target.species}"),
         (meat.species != target.species, f"it is {meat.species}; {name} is {target.species}"),
         (meat.is_waste, "it is waste; it leaves the shop with the waste"),
         (
