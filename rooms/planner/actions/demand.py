@@ -79,6 +79,7 @@ def set_standing(asked: Standing, by_id: int | None) -> StandingOrder:
     )
 
 
+@write()
 def stop_standing(pk: int) -> None:
     """Today is no day of it any more; twice changes nothing."""
     for order in StandingOrder.objects.filter(pk=pk, until=None):

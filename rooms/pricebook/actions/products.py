@@ -40,6 +40,7 @@ def save_row(row: Any, data: dict[str, Any]) -> Any:
     return row
 
 
+@write()
 def note_neighbour(product: Product, data: dict[str, Any], by_id: int | None) -> NeighbourPrice:
     """What another shop was seen to ask; a day that is to come is no observation."""
     seen: date = data["seen_on"]

@@ -15,6 +15,7 @@ from rooms.common.doors import open_to_all
 from rooms.common.errors import Refused
 from rooms.common.refusals import told_by, told_in
 from rooms.common.views import back
+from rooms.common.writing import write
 from rooms.staff.actions.people import has_manager, make_first_manager, save_person
 from rooms.staff.actions.tablets import enrol, withdraw
 from rooms.staff.actions.turns import step_away, step_up
@@ -162,6 +163,10 @@ class ChangePassword(PasswordChangeView):
 
     def get_success_url(self) -> Any:
         return "/"
+
+    def form_valid(self, form: Any) -> Any:
+        with write():
+            return super().form_valid(form)
 
     def form_invalid(self, form: Any) -> Any:
         return self.render_to_response(self.get_context_data(form=form), status=422)

@@ -330,7 +330,7 @@ def test_what_is_left_is_found_tray_by_tray(client, chain, size, numbered):
         answer = client.post(at, {"what": "found", "code": code})
         assert (answer.status_code, says in words_of(answer)) == (status, True), code
     assert Found.objects.count() == 1
-    assert "Every tray for sale is found" in words_of(client.get(at))
+    assert "Every tray that can still be stopped is found" in words_of(client.get(at))
     becomes(KEY(), chain.trays[0].pk, Life.THROWN, None, "called back")
     returned, was_there = find_tray(recall.pk, chain.trays[1], None)  # a shopper brought it back
     assert (returned.tray, was_there) == (chain.trays[1], False)
@@ -495,7 +495,7 @@ def test_a_lot_that_is_not_here_can_be_held_before_it_comes(client, fill, opened
     sent = {"key": KEY(), "lot": "L 40", "reason": "the supplier warned of it"}
     answer = client.post(reverse("trays:hold"), sent)
     shown = words_of(client.get(answer["Location"]))
-    assert "Every tray for sale is found" in shown
+    assert "No tray of it can still be stopped" in shown
     (bag,) = fill(("beef-tenderloin", 40, "6.17"))
     page = client.get(reverse("bench:open", args=[bag.piece.key]), {"bag": bag.pk})
     assert page.status_code == 409
