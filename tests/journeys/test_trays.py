@@ -33,6 +33,8 @@ def test_twelve_trays_by_themselves_and_the_roll_runs_out(browser, live_server, 
         printer.get_by_role("button", name="Leave two labels on the roll").click()
         page.goto("/trays/")
         page.get_by_role("link", name="Flat iron steak").first.tap()
+        page.get_by_role("link", name="No lot").tap()
+        page.get_by_label("Reason for no lot").fill("bought by the case")
         page.get_by_text("by itself, tray after tray").tap()
         for number in range(1, 13):
             hand.clear()
@@ -56,6 +58,8 @@ def test_a_tray_is_packed_by_touch_and_by_a_typed_weight(browser, live_server, h
     numbered = flat_iron()
     with tablet(browser, live_server.url, 390, 844, has_touch=True) as phone:
         phone.goto(f"/trays/?product={numbered.pk}")
+        phone.get_by_role("link", name="No lot").tap()
+        phone.get_by_label("Reason for no lot").fill("bought by the case")
         hand.put(1.28)
         expect(phone.locator("[data-show=state]")).to_contain_text("steady")
         expect(phone.locator("[data-show=weight]")).to_have_text("1.28")
@@ -89,7 +93,8 @@ def test_where_an_answer_is_lost_each_tray_is_packed_once(browser, live_server, 
         expect(page.locator("[data-show=weight]")).to_have_text(pounds)
 
     with tablet(browser, live_server.url, has_touch=True) as page:
-        page.goto(f"/trays/?product={numbered.pk}")
+        page.goto(f"/trays/?product={numbered.pk}&from=none")
+        page.get_by_label("Reason for no lot").fill("bought by the case")
         packs = page.get_by_role("button", name="Pack what lies on the scale")
         for pounds in ("1.28", "1.50"):  # packed; its answer never came
             put(pounds)

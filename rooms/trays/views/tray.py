@@ -58,7 +58,6 @@ def tray(request: HttpRequest, tray_id: uuid.UUID) -> HttpResponse:
         "may_mark": Life.MARKED_DOWN in NEXT.get(one.state, ()) and hold is None,
         "events": one.events.select_related("by"),
         "last": last_event(one),
-        "hold": hold,
         "jobs": one.jobs.all(),
         "buttons": [
             (life, words)

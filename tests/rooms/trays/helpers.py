@@ -29,9 +29,9 @@ def tray_set():
     return made
 
 
-def flat_iron():
-    """The flat iron with its numbers, and the shop's address."""
-    product = Product.objects.get(cut__key="beef-flat-iron")
+def flat_iron(cut="beef-flat-iron"):
+    """The flat iron, or another cut, with its numbers, and the shop's address."""
+    product = Product.objects.get(cut__key=cut)
     gtin = "200000012301" + check_digit("200000012301")
     values = {"item": "12301", "gtin": gtin.zfill(14), "keeps_days": None, "serving": None}
     number_product(product, values, None)
