@@ -3,7 +3,7 @@ cut by two ways. Left out, hands are alike and bags are cut whole. See docs/form
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Container
 from decimal import Decimal
 from typing import Any
 
@@ -19,7 +19,7 @@ MACHINES = frozenset(one.value for one in Machine)
 
 
 def read_block(
-    read: Reader, top: dict[str, Any], ways: Collection[str], products: Collection[str]
+    read: Reader, top: dict[str, Any], ways: Container[str], products: Container[str]
 ) -> Block | None:
     """None where it is left out, or where something is wrong with it."""
     if "block" not in top:
@@ -49,7 +49,7 @@ def read_block(
     return Block(known, wash, saw, wait, freezer, grind)
 
 
-def _cutter(read: Reader, row: dict[str, Any], path: str, ways: Collection[str]) -> Cutter | None:
+def _cutter(read: Reader, row: dict[str, Any], path: str, ways: Container[str]) -> Cutter | None:
     name, minutes = read.text(row, "name", path), read.decimal(row, "minutes", path, "above 0")
     machines = machines_of(read, row, path)
     own: frozenset[str] | None = None
@@ -66,15 +66,13 @@ def machines_of(read: Reader, row: dict[str, Any], path: str) -> frozenset[str]:
     """The machines a row names; none where it names none."""
     found = read.list(row["machines"], f"{path}.machines") if "machines" in row else []
     for i, one in enumerate(found):
-        if one not in MACHINES:
+        if not isinstance(one, str) or one not in MACHINES:
             right = f"one of {', '.join(sorted(MACHINES))} is right"
             read.fault(f"{path}.machines[{i}]", what(one), right)
     return frozenset(one for one in found if isinstance(one, str))
 
 
-def _grind(
-    read: Reader, data: dict[str, Any], path: str, products: Collection[str]
-) -> Grind | None:
+def _grind(read: Reader, data: dict[str, Any], path: str, products: Container[str]) -> Grind | None:
     where = f"{path}.grind"
     row = read.object(data["grind"], where)
     names = read.list(row.get("products"), f"{where}.products")

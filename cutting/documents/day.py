@@ -4,8 +4,9 @@ docs/formats/day.md.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -75,19 +76,42 @@ class DayReader(Reader):
         seen.add(name)
 
 
+@dataclass(frozen=True)
+class Names(Container[str]):
+    """Names that stand in a list, whatever else is wrong there: a fault is told where it is, not at each
+    place that names it. While one of the names cannot be read, any name may be it."""
+
+    known: frozenset[str]
+    is_unsure: bool
+
+    @classmethod
+    def of(cls, top: dict[str, Any], key: str, name: str) -> Names:
+        rows = top.get(key)
+        some = [
+            row.get(name) if isinstance(row, dict) else None
+            for row in (rows if isinstance(rows, list) else ())
+        ]
+        texts = [one for one in some if isinstance(one, str) and one.strip() and one.isprintable()]
+        return cls(frozenset(texts), not isinstance(rows, list) or len(texts) < len(some))
+
+    def __contains__(self, name: object) -> bool:
+        return isinstance(name, str) and (self.is_unsure or name in self.known)
+
+
 def read_day(data: Any) -> Day:
     """Raises BadDocument with every fault found."""
     read = DayReader()
     top = read.object(data, "$")
     check_head(read, top, FORMAT, VERSION)
     minutes = read.decimal(top, "minutes", "$", "0 or more")
+    named, known = Names.of(top, "products", "name"), Names.of(top, "ways", "id")
     products = _products(read, top)
-    ways = _ways(read, top, {one.name for one in products})
-    bags = _bags(read, top, {one.id for one in ways})
+    ways = _ways(read, top, named)
+    bags = _bags(read, top, known)
     least = top.get("least_products", 0)
     if isinstance(least, bool) or not isinstance(least, int) or least < 0:
         read.fault("$.least_products", what(least), "a whole number from 0 on is right")
-    block = read_block(read, top, {one.id for one in ways}, {one.name for one in products})
+    block = read_block(read, top, known, named)
     steps = read_steps(read, top)
     if read.faults or minutes is None:
         raise BadDocument(tuple(read.faults))
@@ -119,7 +143,7 @@ def _products(read: DayReader, top: dict[str, Any]) -> tuple[DayProduct, ...]:
 AMOUNTS = ("have", "least", "most")
 
 
-def _ways(read: DayReader, top: dict[str, Any], products: set[str]) -> tuple[DayWay, ...]:
+def _ways(read: DayReader, top: dict[str, Any], products: Container[str]) -> tuple[DayWay, ...]:
     found: list[DayWay] = []
     ids: set[str] = set()
     for path, row in read.rows(top, "ways"):
@@ -136,7 +160,7 @@ def _ways(read: DayReader, top: dict[str, Any], products: set[str]) -> tuple[Day
 
 
 def _outputs(
-    read: DayReader, row: dict[str, Any], path: str, products: set[str]
+    read: DayReader, row: dict[str, Any], path: str, products: Container[str]
 ) -> tuple[tuple[str, Decimal], ...] | None:
     before, found = len(read.faults), []
     names: set[str] = set()
@@ -157,7 +181,7 @@ def _outputs(
     return tuple(found) if len(read.faults) == before else None
 
 
-def _bags(read: DayReader, top: dict[str, Any], ways: set[str]) -> tuple[DayBag, ...]:
+def _bags(read: DayReader, top: dict[str, Any], ways: Container[str]) -> tuple[DayBag, ...]:
     found: list[DayBag] = []
     ids: set[str] = set()
     for path, row in read.rows(top, "bags"):

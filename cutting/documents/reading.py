@@ -47,9 +47,11 @@ class Reader:
     keys: dict[str, tuple[str, str, str]] = field(default_factory=dict)
 
     def fault(self, path: str, wrong: str, right: str) -> None:
-        """Note a fault, once: what lies inside something wrong is not told again."""
+        """Note a fault, once: what lies inside something wrong is not told again, nor is something missing
+        in which something is wrong."""
         around = {path, *(path[:i] for i, sign in enumerate(path) if sign in ".[")}
-        if not any(known.path in around for known in self.faults):
+        inside = (f"{path}.", f"{path}[") if wrong == "is missing" else ()
+        if not any(known.path in around or known.path.startswith(inside) for known in self.faults):
             self.faults.append(Fault(path, wrong, right))
 
     def object(self, value: Any, path: str) -> dict[str, Any]:
@@ -95,6 +97,9 @@ class Reader:
 
     def number(self, text: Any, path: str, least: str) -> Decimal | None:
         """As `decimal`, of something that stands at `path` itself."""
+        if not isinstance(text, str):
+            self.fault(path, what(text), 'a plain decimal in quotes such as "6.17" is right')
+            return None
         try:
             value = parse_decimal(text, path)
         except BadValue as bad:

@@ -166,7 +166,7 @@ class _Programme:
             return None
         slope = {
             c: self._fat(c) + Decimal(repr(z * spreads[c] ** 2 * values[c] / spread))
-            if values[c] > 0
+            if values[c] > 0 and spread > 0
             else self._fat(c)
             for c in own
         }
@@ -383,6 +383,8 @@ class _Cone:
         return found
 
     def curve(self, x: np.ndarray) -> np.ndarray:
+        if not (self.spread * x).any():  # a sure blend: the bound is a plane
+            return np.zeros((len(x), len(x)))
         size, own = self.size(x), self.spread**2 * x
         found: np.ndarray = self.z * (np.diag(self.spread**2) / size - np.outer(own, own) / size**3)
         return found

@@ -91,7 +91,7 @@ BEYOND_A_SCHEMA = {"$.piece.discount", "$.outputs[1].name"}
         (["piece", "name"], "x" * 201, "$.piece.name", "201"),
         (["piece", "weight"], ..., "$.piece.weight", "missing"),
         (["piece", "weight"], "6.17 lb", "$.piece.weight", "object"),
-        (["piece", "weight", "value"], 6.17, "$.piece.weight.value", "not text"),
+        (["piece", "weight", "value"], 6.17, "$.piece.weight.value", "a plain decimal in quotes"),
         (["piece", "weight", "value"], "6,17", "$.piece.weight.value", "plain decimal"),
         (["piece", "weight", "value"], "0", "$.piece.weight.value", "above 0"),
         (["piece", "weight", "value"], "-6.17", "$.piece.weight.value", "above 0"),
@@ -99,7 +99,7 @@ BEYOND_A_SCHEMA = {"$.piece.discount", "$.outputs[1].name"}
         (["piece", "weight", "unit"], "stone", "$.piece.weight.unit", "g, kg, oz or lb"),
         (["piece", "weight", "unit"], ["lb"], "$.piece.weight.unit", "g, kg, oz or lb"),
         (["piece", "price", "amount"], "0", "$.piece.price.amount", "above 0"),
-        (["piece", "price", "amount"], None, "$.piece.price.amount", "not text"),
+        (["piece", "price", "amount"], None, "$.piece.price.amount", "a plain decimal in quotes"),
         (["piece", "freight"], "-1", "$.piece.freight", "0 or more"),
         (["piece", "discount"], "99", "$.piece.discount", "at most 46.2133"),
         (

@@ -54,7 +54,7 @@ def test_each_alone_needs_no_ladder_and_markup_is_margin(tmp_path, capsys):
     ("changes", "says"),
     [
         ({"target": "1"}, "$.pricing.target: 100.0 %; less than 100 % of sales"),
-        ({"target": 0.4}, "$.pricing.target: float is not text"),
+        ({"target": 0.4}, "$.pricing.target: 0.4 is not right here; a plain decimal in quotes"),
         ({"by": "sales"}, "$.pricing.by: 'sales' is not right here; margin or markup"),
         ({"way": []}, "$.pricing.way: a list; piece or each"),
         ({"school": "none"}, "flat, credit, sales_value or replacement"),

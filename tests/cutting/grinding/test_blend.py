@@ -303,3 +303,13 @@ def test_the_chance_over_a_limit_is_the_normal_tail():
 def test_what_cannot_be_asked_says_why(make, says):
     with pytest.raises(BadValue, match=says):
         make()
+
+
+@pytest.mark.parametrize("limit", ["0.20", "0.22", "0.30"])
+def test_a_bound_on_the_chance_of_tubs_without_a_spread_is_the_bound_itself(limit):
+    """Nothing is uncertain then: 20 % fat is at its limit, and no chance is left."""
+    tubs = (tub("a", "20", "0.70", "3.00"), tub("b", "20", "0.92", "5.00"))
+    sure = batch(pounds="10", least="0.05", most="0.30", limit=D(limit), chance=D("0.05"))
+    found = cheapest(Blend(tubs, (sure,)))
+    plain = cheapest(Blend(tubs, (batch(pounds="10", least="0.05", most=limit),)))
+    assert abs(found.cost - plain.cost) < D("1e-9")

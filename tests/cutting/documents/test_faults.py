@@ -1,0 +1,73 @@
+"""Every verb tells what is wrong in a document once, by one syntax of paths, and never ends in a traceback."""
+
+import copy
+import json
+import re
+from pathlib import Path
+
+import pytest
+
+from cutting.documents.blend import read_blend
+from cutting.documents.day import read_day
+from cutting.documents.label import read_label
+from cutting.documents.layout import read_layout
+from cutting.documents.prices import read_pricing
+from cutting.documents.reading import read_document
+from cutting.documents.ways import read_ways
+from cutting.errors import BadDocument
+
+EXAMPLES = Path(__file__).parents[3] / "docs" / "formats" / "examples"
+READ = {
+    "blend-two-batches": read_blend,
+    "day-hands": read_day,
+    "label-flat-iron": read_label,
+    "layout-top-sirloin": read_layout,
+    "price-clod": read_pricing,
+    "cutting-test-clod": read_document,
+    "ways-flat": read_ways,
+}
+PATH = re.compile(r"\$(\.\w+|\[\d+\])*")
+STEP = re.compile(r"\.(\w+)|\[(\d+)\]")
+WRONG = ({"x": 1}, [1], "\0", -1, None)
+
+
+def paths(part, path="$"):
+    """Every place in a document."""
+    inside = part.items() if isinstance(part, dict) else enumerate(part)
+    for key, value in inside:
+        own = f"{path}.{key}" if isinstance(part, dict) else f"{path}[{key}]"
+        yield own
+        if isinstance(value, dict | list):
+            yield from paths(value, own)
+
+
+def put(document, path, value):
+    changed = copy.deepcopy(document)
+    *steps, last = [key or int(number) for key, number in STEP.findall(path)]
+    at = changed
+    for step in steps:
+        at = at[step]
+    at[last] = value
+    return changed
+
+
+def faults(read, document):
+    try:
+        read(document)
+    except BadDocument as bad:
+        return bad.faults
+    return ()
+
+
+@pytest.mark.parametrize("name", READ)
+def test_whatever_is_put_anywhere_is_told_once_where_it_stands(name):
+    document = json.loads((EXAMPLES / f"{name}.json").read_text())
+    for path in paths(document):
+        for value in WRONG:
+            found = faults(READ[name], put(document, path, value))
+            told = [fault.path for fault in found]
+            said = path, value, [str(one) for one in found]
+            assert len(told) == len(set(told)), said
+            assert all(PATH.fullmatch(one) for one in told), said
+            assert all(one.startswith(path) or path.startswith(one) for one in told), said
+            assert len(told) <= 1 or isinstance(value, dict | list), said
