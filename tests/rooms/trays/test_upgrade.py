@@ -1,18 +1,20 @@
 """A shop of the state before the way back: its bags, tubs and trays are followed like new ones."""
 
+from decimal import Decimal
 from importlib import import_module
 
 import pytest
 from django.apps import apps
 from django.utils import timezone
 
+from cutting.grinding.judging import How
 from cutting.labels.tray_life import Life
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import carry_over
-from rooms.grinder.actions.tubs import Pulled, pull
-from rooms.grinder.models import TubIn, TubLot
-from rooms.trays.actions.life import becomes, to_tub
+from rooms.grinder.actions.tubs import Pulled, judge, pull
+from rooms.grinder.models import Sample, TubIn, TubLot
+from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.models import Tray, TrayEvent
 from rooms.trays.rules.way import Start, backwards, forwards
 from tests.rooms.grinder.helpers import tub
@@ -66,6 +68,36 @@ def test_what_is_recorded_now_is_worked_out_once_for_what_was_there(chain, size)
     again = forwards(Start(lot="l40")), backwards(Start(tub=other.pk))
     for one, other_one in zip(way, again, strict=True):
         assert one.names(one.trays) == other_one.names(other_one.trays)
+
+
+@pytest.mark.django_db
+def test_codes_undos_and_samples_of_a_shop_of_before_are_kept(chain, size, numbered):
+    tray, other = pack(numbered, size, "1.04"), chain.trays[0]
+    for life in (Life.IN_CASE, Life.SOLD):
+        becomes(KEY(), tray.pk, life, None)
+    for _ in range(2):
+        not_so(KEY(), tray.pk, None)
+    becomes(KEY(), other.pk, Life.SOLD, None)
+    not_so(KEY(), other.pk, None)
+    judge(chain.tub.pk, How.TESTER, Decimal("0.80"), None, "a-1")
+    kept = (
+        list(Tray.objects.order_by("pk").values_list("pk", "code")),
+        list(TrayEvent.objects.order_by("pk").values_list("pk", "undoes")),
+        list(Sample.objects.values_list("reading", "judged")),
+    )
+    assert tray.code
+    Tray.objects.update(code="")
+    TrayEvent.objects.update(undoes=None)
+    Sample.objects.all()._raw_delete("default")
+    trays = import_module("rooms.trays.migrations.0004_codes_and_undo")
+    trays.keep_codes(apps, None)
+    trays.link_undos(apps, None)
+    import_module("rooms.grinder.migrations.0007_samples_and_relabeled").keep_samples(apps, None)
+    assert kept == (
+        list(Tray.objects.order_by("pk").values_list("pk", "code")),
+        list(TrayEvent.objects.order_by("pk").values_list("pk", "undoes")),
+        list(Sample.objects.values_list("reading", "judged")),
+    )
 
 
 @pytest.mark.long
