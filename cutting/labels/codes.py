@@ -6,6 +6,7 @@ GS1 General Specifications: check digit (7.9.1), price check digit (7.9.2, 7.9.4
 
 from __future__ import annotations
 
+import re
 import tomllib
 from dataclasses import dataclass
 from datetime import date
@@ -152,13 +153,13 @@ def element_string(tray: Traced) -> str:
     return "".join(f"({identifier}){content}" for identifier, content in elements(tray))
 
 
-SHORT_SET = ("01", "310", "320", "16", "21")
-"""What DataBar Expanded carries on a tray; the rest is left to the QR."""
+SHORT_SET = re.compile(r"01|3[12]0[0-9]|16|21")
+"""Identifiers that DataBar Expanded carries on a tray; the rest is left to the QR."""
 
 
 def short_elements(tray: Traced) -> tuple[str, list[str]]:
     """The element string of the short set, and the identifiers that are left to the QR."""
-    own = [one for one in elements(tray) if one[0].startswith(SHORT_SET)]
+    own = [one for one in elements(tray) if SHORT_SET.fullmatch(one[0])]
     left = [one[0] for one in elements(tray) if one not in own]
     return "".join(f"({identifier}){content}" for identifier, content in own), left
 

@@ -132,7 +132,8 @@ class Grid:
 
     @cached_property
     def may_mark(self) -> list[bool]:
-        """Whether the knife may go in at a place, leaving a next part behind the kerf."""
+        """Whether the knife may go in at a place, leaving a next part behind the kerf. No part of the kerf lies
+        in a zone that is not cut, whichever end the piece is laid from."""
         task = self.task
         if task.bone_cuts is None:
             found = [place > 0 and place + self.kerf < self.last for place in range(self.last + 1)]
@@ -143,7 +144,7 @@ class Grid:
         for zone in task.zones:
             if zone.rule == NO_CUT:
                 for place in range(1, self.last):
-                    if zone.start < task.at(place) < zone.end:
+                    if task.at(place) < zone.end and task.at(place + self.kerf) > zone.start:
                         found[place] = False
         return found
 

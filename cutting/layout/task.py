@@ -18,7 +18,7 @@ ZERO = Decimal(0)
 
 @dataclass(frozen=True, slots=True)
 class Zone:
-    """A stretch in mm. `no_cut`: no mark strictly inside; `no_product`: no product touches it;
+    """A stretch in mm. `no_cut`: neither a mark nor its kerf inside; `no_product`: no product touches it;
     `notch`: `share` of what lies there is cut out and lost; `accept`: it is only shown."""
 
     name: str

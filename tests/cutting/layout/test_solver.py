@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from cutting.errors import BadValue
 from cutting.layout.profile import Profile, Section, Station, reversed_profile
 from cutting.layout.solver import NoLayout, lay_out, plain_rule
-from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone
+from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone, turned
 from cutting.quantities import Unit, UnitPrice, Weight
 
 D = Decimal
@@ -63,7 +63,8 @@ def _may_mark(task, place):
     at = task.at(place)
     if task.bone_cuts is not None and at not in task.bone_cuts:
         return False
-    return not any(z.rule == NO_CUT and z.start < at < z.end for z in task.zones)
+    kerf = at, at + task.kerf
+    return not any(z.rule == NO_CUT and kerf[0] < z.end and kerf[1] > z.start for z in task.zones)
 
 
 def weight_of(task, start, end):
@@ -354,3 +355,20 @@ def test_what_cannot_be_says_which_limit_and_the_nearest_that_works(products, mo
 def test_stations_that_make_no_piece_are_named(stations, says):
     with pytest.raises(BadValue, match=says):
         Profile(Section.BOX, tuple(Station(D(a), D(w), D(h)) for a, w, h in stations))
+
+
+@pytest.mark.parametrize(("start", "end"), [("9", "11"), ("8", "12"), ("10", "11")])
+def test_the_kerf_keeps_out_of_a_zone_whichever_end_the_piece_is_laid_from(start, end):
+    """A saw takes what stands behind its mark: it would go through a bone that only the mark missed."""
+    zone = Zone(name="bone", start=D(start), end=D(end), rule=NO_CUT)
+    shape = box(30, 30, length="20")
+    own = Task(Weight.of("3", "lb"), shape, (grade("x", 2, 9),), kerf=D(2), zones=(zone,))
+    found = [(one, lay_out(one)) for one in (own, turned(own))]
+    for task, laid in found:
+        (bone,) = task.zones
+        for part in laid.parts:
+            after = task.at(part.end), task.at(part.end) + task.kerf
+            assert part.end == max(p.end for p in laid.parts) or not (
+                after[0] < bone.end and after[1] > bone.start
+            )
+    assert found[0][1].money == found[1][1].money
