@@ -393,8 +393,10 @@ COMING = {
 
 def kinds_of(plan: DayPlan) -> list[str]:
     """What can be worked out of a plan. What an hour or a pound is worth are differences of the most
-    gross profit, so a plan by the hour knows only how sure it is."""
-    return ["sure"] if plan.document.get("aim") == "hour" else list(COMING)
+    gross profit, so a plan by the hour, and one that is not proven to be the best, knows only how sure it
+    is: the gap would be told as worth."""
+    is_most = plan.document.get("aim") != "hour" and "open" not in plan.answer
+    return list(COMING) if is_most else ["sure"]
 
 
 def _sure(found: dict[str, Any] | None, names: dict[str, Any]) -> list[str]:

@@ -187,6 +187,10 @@ def test_a_plan_that_is_not_proven_says_so_and_can_be_looked_at_longer(client, b
     words = words_of(client.get(reverse("planner:day")))
     assert "The best so far: at most 1.38 more can be had." in words
     assert "Look longer" in words
+    for kind in ("hour", "products", "musts"):  # its gap would be told as worth
+        client.post(reverse("planner:worth", args=[plan.pk, kind]))
+        plan.refresh_from_db()
+        assert kind not in plan.worth
     assert plan_it(client, longer="1", key=str(uuid.uuid4())).status_code == 302
     assert "Look longer" not in words_of(client.get(reverse("planner:day")))
 
