@@ -274,7 +274,7 @@ def _is_there(source: Source, net: Weight) -> None:
         return
     if net.to(source.left.unit) > source.left.value:
         raise Refused(
-            f"Weight: {net} net, {source.left.value:.2f} {source.left.unit} are left of it. Weigh again,"
+            f"Weight: {net} net, but only {source.left.value:.2f} {source.left.unit} is left. Weigh again,"
             " or pack it from where it came."
         )
 

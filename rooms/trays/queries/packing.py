@@ -1,6 +1,6 @@
 """What the page of packing shows: products with a price, what they can be packed from, the last trays."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
@@ -19,8 +19,8 @@ from rooms.grinder.models import Batch
 from rooms.grinder.rules.packed import left_to_pack
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
-from rooms.trays.models import PrintJob, Tray, TrayTare
-from rooms.trays.queries.labelling import BESIDE, label_rules
+from rooms.trays.models import PrintJob, ProductLabel, Tray, TrayTare
+from rooms.trays.queries.labelling import BESIDE, keeps_days, label_rules
 from rooms.trays.queries.meat import left_on_tray, meat_of_tray
 from rooms.trays.queries.sources import target_of
 
@@ -50,19 +50,25 @@ class SourceChoice:
     text: str
     words: str
     left: Weight
-    ends: date | None = None
-    """Its last day, as far as it is known: the oldest goes first."""
+    ends: date
+    """The last day of a tray that is packed of it today: the oldest goes first."""
+    is_past: bool = False
+    """That day has passed: it is shown, and thrown away."""
 
 
 def sources(product: Product) -> list[SourceChoice]:
     """Piles of the last days, batches, trays at the block, with something left that may be packed as the
     product; the oldest end first. What may not be packed at all is not offered."""
     target = target_of(product)
-    found = [*_piles(product, target), *_batches(product), *_trays(product, target)]
-    return sorted(found, key=lambda one: (one.ends or date.max, one.words))
+    own = ProductLabel.objects.filter(product=product).first()
+    days = timedelta(days=keeps_days(product, own, label_rules()))
+    found = [*_piles(product, target, days), *_batches(product, days), *_trays(product, target)]
+    today = timezone.localdate()
+    found = [replace(one, is_past=one.ends < today) for one in found]
+    return sorted(found, key=lambda one: (one.ends, one.words))
 
 
-def _piles(product: Product, target: Target) -> list[SourceChoice]:
+def _piles(product: Product, target: Target, days: timedelta) -> list[SourceChoice]:
     if target.is_ground:
         return []
     since = timezone.now() - LATELY
@@ -79,21 +85,20 @@ def _piles(product: Product, target: Target) -> list[SourceChoice]:
             meat = meat_of_pile(rows, output, bags[rows.test.pk])
             if not why_not_packed(meat, target):
                 words = f"{rows.test.piece_name}, test {rows.test.number}: {output.name}"
-                found.append(
-                    SourceChoice(f"test:{output.pk}", words, left[output.pk], meat.ends_on)
-                )
+                last = min([(meat.since or timezone.localdate()) + days, *meat.ends])
+                found.append(SourceChoice(f"test:{output.pk}", words, left[output.pk], last))
     return found
 
 
-def _batches(product: Product) -> list[SourceChoice]:
+def _batches(product: Product, days: timedelta) -> list[SourceChoice]:
     since = timezone.now() - LATELY
     rows = Batch.objects.standing().filter(product=product, begun_at__gte=since)
     found = []
     for batch in rows.exclude(got=None).prefetch_related("packed__taken_back"):
         left = Weight(left_to_pack(batch, batch.packed.all()), Unit(batch.unit))
         if left.value > 0:
-            day = timezone.localdate(batch.begun_at)
-            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", left, day))
+            last = timezone.localdate(batch.begun_at) + days
+            found.append(SourceChoice(f"batch:{batch.pk}", f"{batch}, {batch.name}", left, last))
     return found
 
 

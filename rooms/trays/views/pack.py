@@ -136,8 +136,9 @@ def _page(
 def _source(asked: Any, there: list[SourceChoice]) -> str:
     """As it was chosen; the only one there is where nobody chose, and of several none."""
     text = str(asked.get("source", asked.get("from", "")))
-    if not text and len(there) == 1:
-        return there[0].text
+    good = [one for one in there if not one.is_past]
+    if not text and len(good) == 1:
+        return good[0].text
     return text
 
 

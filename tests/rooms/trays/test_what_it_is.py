@@ -1,9 +1,11 @@
 """A tray is packed as what its meat is, with all that belongs to it, and only as much as there is."""
 
+from datetime import timedelta
 from decimal import Decimal
 
 import pytest
 from django.urls import reverse
+from django.utils import timezone
 
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight
@@ -177,6 +179,19 @@ def test_of_several_sources_none_is_chosen_and_no_lot_stands_last(client, weighe
     assert "Choose above what it is packed from" in page
     places = [page.index(f"test:{rows.outputs[0].pk}") for rows in (first, second)]
     assert max(places) < page.index("No lot")
+
+
+def test_what_is_past_its_last_day_is_shown_to_be_thrown_away_and_chosen_by_nobody(
+    client, chain, size
+):
+    Batch.objects.update(begun_at=timezone.now() - timedelta(days=2))
+    (one,) = sources(chain.product)
+    assert one.is_past
+    page = words_of(client.get(reverse("trays:front"), {"product": chain.product.pk}))
+    assert "Throw it away." in page
+    assert "Choose above what it is packed from" in page
+    with pytest.raises(NO, match="Sell by"):
+        pack(chain.product, size, "1.04", one.text)
 
 
 # --- a fixed total, its law --------------------------------------------------------------------
