@@ -64,16 +64,18 @@ class Recorded:
 
 
 def kept_by(
-    model: type[models.Model], key: UUID, *names: str, by: str = "key"
+    model: type[models.Model], key: UUID, *names: str, by: str = "key", **columns: str
 ) -> Callable[[], Recorded | None]:
     """Find the row that a key made. `names`: its columns that hold what was sent, by the names of the sent
-    values, for rows older than their digest; without them such a row counts as the same."""
+    values, for rows older than their digest; `columns` where the value has another name than its column.
+    Without them such a row counts as the same."""
 
     def recorded() -> Recorded | None:
         row = model._default_manager.filter(**{by: key}).first()
         if row is None:
             return None
-        return Recorded(row, {name: getattr(row, name) for name in names} if names else None)
+        kept = {name: name for name in names} | columns
+        return Recorded(row, {name: getattr(row, own) for name, own in kept.items()} or None)
 
     return recorded
 

@@ -1,6 +1,6 @@
 """A batch is ground, finished, tested, packed; what stays in the grinder is carried over."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
@@ -23,7 +23,7 @@ from cutting.quantities import (
 )
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
-from rooms.common.writing import Recorded, Sent, write
+from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.rules.held import refuse_held
 from rooms.grinder.actions.tubs import Going, key_of, known_sample, left_of, open_tub, put
 from rooms.grinder.models import (
@@ -93,11 +93,7 @@ def clean_down(
         raise BadInput(f"Not confirmed: {'; '.join(missing)}. Every point is looked at.")
     sent = Sent(key, "clean down", CleanDown.What(what).label, {"what": what})
 
-    def recorded() -> Recorded | None:
-        row = CleanDown.objects.filter(key=key).first()
-        return row and Recorded(row, {"what": row.what})
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(CleanDown, key, "what")) as door:
         if door.first is not None:
             return door.first
         _grinder_is_empty()
@@ -121,7 +117,7 @@ def take_back_clean(key: UUID, clean_id: int, by_id: int | None) -> None:
     Raises Refused where a batch was ground since: its record rests on it.
     """
     sent = Sent(key, "take back clean", f"entry {clean_id}", {"clean": clean_id})
-    with write(key=sent, recorded=_taken_back(key)) as door:
+    with write(key=sent, recorded=kept_by(TakenBack, key)) as door:
         if door.first is not None:
             return
         clean = CleanDown.objects.standing().filter(pk=clean_id).first()
@@ -154,11 +150,7 @@ def begin_batch(asked: Begun, by_id: int | None) -> Batch:
     values = {"blend": asked.blend_id, "number": asked.number, "celsius": asked.celsius}
     sent = Sent(asked.key, "begin batch", f"a batch of blend {asked.blend_id}", values)
 
-    def recorded() -> Recorded | None:
-        batch = Batch.objects.filter(pk=asked.key).first()
-        return batch and Recorded(batch)
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(Batch, asked.key, by="pk")) as door:
         if door.first is not None:
             return door.first
         _grinder_is_empty()
@@ -405,14 +397,10 @@ def pack(key: UUID, batch_id: UUID, packing: Packing, by_id: int | None) -> Pack
     values |= {"shape": packing.shape, "pieces": packing.pieces}
     sent = Sent(key, "pack loose", f"{trays} trays of {weight:f}", values)
 
-    def recorded() -> Recorded | None:
-        row = Packed.objects.filter(key=key).first()
-        if row is None:
-            return None
-        own = {"trays": row.trays, "weight": row.weight, "shape": row.shape, "pieces": row.pieces}
-        return Recorded(row, {"batch": row.batch_id} | own)
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(
+        key=sent,
+        recorded=kept_by(Packed, key, "trays", "weight", "shape", "pieces", batch="batch_id"),
+    ) as door:
         if door.first is not None:
             return door.first
         batch = _ground(batch_id)
@@ -477,7 +465,7 @@ def take_back_tested(key: UUID, batch_id: UUID, row_id: int, by_id: int | None) 
 
 def _take_back(key: UUID, what: str, rows: Any, row_id: int, by_id: int | None) -> None:
     sent = Sent(key, f"take back {what}", f"entry {row_id}", {"row": row_id})
-    with write(key=sent, recorded=_taken_back(key)) as door:
+    with write(key=sent, recorded=kept_by(TakenBack, key)) as door:
         if door.first is not None:
             return
         row = rows.select_related("taken_back").first()
@@ -490,14 +478,6 @@ def _take_back(key: UUID, what: str, rows: Any, row_id: int, by_id: int | None) 
             Sample.objects.filter(tested=row, freed_at=None).update(freed_at=timezone.now())
 
 
-def _taken_back(key: UUID) -> Callable[[], Recorded | None]:
-    def recorded() -> Recorded | None:
-        row = TakenBack.objects.filter(key=key).first()
-        return row and Recorded(row)
-
-    return recorded
-
-
 def tell_fat(
     key: UUID, batch_id: UUID, fat: Decimal, by_id: int | None, reading: str = ""
 ) -> Tested:
@@ -506,11 +486,7 @@ def tell_fat(
         raise BadInput(f"Fat: {fat * 100:f} %; 0 to 100 % is right.")
     sent = Sent(key, "tell fat", f"{fat * 100:f} % fat", {"batch": batch_id, "fat": fat})
 
-    def recorded() -> Recorded | None:
-        row = Tested.objects.filter(key=key).first()
-        return row and Recorded(row, {"batch": row.batch_id, "fat": row.fat})
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(Tested, key, "fat", batch="batch_id")) as door:
         if door.first is not None:
             return door.first
         batch = _ground(batch_id)
@@ -535,11 +511,7 @@ def relabel(key: UUID, batch_id: UUID, stated: Decimal, by_id: int | None) -> Re
     """
     sent = Sent(key, "relabel", f"{stated * 100:f} % fat", {"batch": batch_id, "stated": stated})
 
-    def recorded() -> Recorded | None:
-        row = Relabeled.objects.filter(key=key).first()
-        return row and Recorded(row, {"batch": row.batch_id, "stated": row.stated})
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(Relabeled, key, "stated", batch="batch_id")) as door:
         if door.first is not None:
             return door.first
         batch = _ground(batch_id)
@@ -562,11 +534,7 @@ def carry_over(key: UUID, batch_id: UUID, tub_id: UUID, by_id: int | None) -> Tu
     into are of one lot with it. Once; Refused where the grinder was cleaned since."""
     sent = Sent(key, "carry over", "what stayed", {"batch": batch_id, "tub": tub_id})
 
-    def recorded() -> Recorded | None:
-        row = TubIn.objects.filter(key=key).first()
-        return row and Recorded(row, {"batch": row.batch_id, "tub": row.tub_id})
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(TubIn, key, batch="batch_id", tub="tub_id")) as door:
         if door.first is not None:
             return door.first
         batch, tub = _ground(batch_id), open_tub(tub_id)

@@ -1,6 +1,5 @@
 """Tubs of trim: started, filled from the block or a bag, judged, thrown away, emptied."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -22,7 +21,7 @@ from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.rules.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Recorded, Sent, savepoint, write
+from rooms.common.writing import Sent, kept_by, savepoint, write
 from rooms.cooler.actions.leave import open_for_grinding, return_to_cooler
 from rooms.cooler.queries.meat import meat_of_bags
 from rooms.cooler.rules.held import holds_now, refuse_held
@@ -61,11 +60,7 @@ def start_tub(new: NewTub, by_id: int | None) -> TrimTub:
     values = {name: getattr(new, name) for name in ("name", "species", "kind", "primal")}
     sent = Sent(new.key, "start tub", f"tub {new.name}, {new.species}", values)
 
-    def recorded() -> Recorded | None:
-        tub = TrimTub.objects.filter(pk=new.key).first()
-        return tub and Recorded(tub, {name: getattr(tub, name) for name in values})
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(TrimTub, new.key, *values, by="pk")) as door:
         return door.first or TrimTub.objects.create(
             pk=new.key,
             **values,
@@ -89,18 +84,6 @@ class Going:
     more: dict[str, Any] = field(default_factory=dict)
 
 
-def entry_of(key: UUID, **values: Any) -> Callable[[], Recorded | None]:
-    """Find what a key put into a tub, with what was sent then where `values` name it."""
-
-    def recorded() -> Recorded | None:
-        row = TubIn.objects.filter(key=key).select_related("tub").first()
-        if row is None:
-            return None
-        return Recorded(row, {"tub": row.tub_id} | {name: getattr(row, name) for name in values})
-
-    return recorded
-
-
 def hand_over(key: UUID, tub_id: UUID, output_id: int, by_id: int | None) -> TubIn:
     """What lies on a pile of a finished test goes into a tub, with the lots of its bags, at its value as a
     by-product. A pile goes in once; the same key again changes nothing.
@@ -108,7 +91,7 @@ def hand_over(key: UUID, tub_id: UUID, output_id: int, by_id: int | None) -> Tub
     Raises BadInput for another animal or kind, Refused where the test is open or it went in already.
     """
     sent = Sent(key, "hand over", f"pile {output_id}", {"tub": tub_id, "output": output_id})
-    with write(key=sent, recorded=entry_of(key, output_id=0)) as door:
+    with write(key=sent, recorded=kept_by(TubIn, key, tub="tub_id", output="output_id")) as door:
         if door.first is not None:
             return door.first
         tub = open_tub(tub_id)
@@ -190,7 +173,7 @@ def pour_bag(key: UUID, tub_id: UUID, bag_id: UUID, lean: Decimal, by_id: int | 
     a test; the bag leaves the cooler. The same key again changes nothing."""
     values = {"tub": tub_id, "bag_id": bag_id, "lean": lean}
     sent = Sent(key, "pour bag", f"a bag at {lean * 100:f} % lean", values)
-    with write(key=sent, recorded=entry_of(key, bag_id=0, lean=0)) as door:
+    with write(key=sent, recorded=kept_by(TubIn, key, "bag_id", "lean", tub="tub_id")) as door:
         if door.first is not None:
             return door.first
         tub = open_tub(tub_id)
@@ -279,11 +262,7 @@ def pull_of(key: UUID, tub_id: UUID, pulled: Pulled, origin: Origin, by_id: int 
     }
     sent = Sent(key, "pull", f"{pulled.weight} of the case", values)
 
-    def recorded() -> Recorded | None:
-        row = TubIn.objects.filter(key=key).first()
-        return row and Recorded(row)  # its tray was not kept as it was typed
-
-    with write(key=sent, recorded=recorded) as door:
+    with write(key=sent, recorded=kept_by(TubIn, key)) as door:
         if door.first is not None:
             return door.first
         rules = house_rules()
@@ -347,7 +326,7 @@ def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAns
     if not words:
         raise BadInput("Lot: it is empty; what stands on the label is right.")
     sent = Sent(key, "answer lot", f"lot {words}", {"entry": entry_id, "tray": words})
-    with write(key=sent, recorded=_of_key(LotAnswer, key)) as door:
+    with write(key=sent, recorded=kept_by(LotAnswer, key)) as door:
         if door.first is not None:
             return door.first
         entry = TubIn.objects.standing().select_related("tub").filter(pk=entry_id).first()
@@ -365,16 +344,6 @@ def answer_lot(key: UUID, entry_id: int, tray: str, by_id: int | None) -> LotAns
         answer = _answer(key, entry, origin.lots, by_id)
         _tell_on(key, entry, by_id)
     return answer
-
-
-def _of_key(model: Any, key: UUID) -> Callable[[], Recorded | None]:
-    """Find a row by its key, of which nothing that was sent was kept as it was sent."""
-
-    def recorded() -> Recorded | None:
-        row = model.objects.filter(key=key).first()
-        return row and Recorded(row)
-
-    return recorded
 
 
 def _was_there(origin: Origin, entry: TubIn) -> None:
@@ -462,7 +431,7 @@ def take_back_entry(key: UUID, entry_id: int, by_id: int | None) -> None:
     Raises Refused once something left the tub since: it can be told apart no more.
     """
     sent = Sent(key, "take back entry", f"entry {entry_id}", {"entry": entry_id})
-    with write(key=sent, recorded=_of_key(TakenBack, key)) as door:
+    with write(key=sent, recorded=kept_by(TakenBack, key)) as door:
         if door.first is not None:
             return
         entry = TubIn.objects.select_related("tub", "taken_back").filter(pk=entry_id).first()
@@ -488,7 +457,7 @@ def take_back_throwing(key: UUID, out_id: int, by_id: int | None) -> None:
     """It was not thrown away after all: the tub stands there again. The same key again changes
     nothing."""
     sent = Sent(key, "take back throwing", f"entry {out_id}", {"out": out_id})
-    with write(key=sent, recorded=_of_key(TakenBack, key)) as door:
+    with write(key=sent, recorded=kept_by(TakenBack, key)) as door:
         if door.first is not None:
             return
         out = TubOut.objects.select_related("taken_back").filter(pk=out_id, batch=None).first()
@@ -506,7 +475,7 @@ def throw_away(key: UUID, tub_id: UUID, reason: str, by_id: int | None) -> None:
     if not words:
         raise BadInput("Reason: it is empty; why it is thrown away is right.")
     sent = Sent(key, "throw away", f"a tub: {words}", {"tub": tub_id, "reason": words})
-    with write(key=sent, recorded=_of_key(TubOut, key)) as door:
+    with write(key=sent, recorded=kept_by(TubOut, key)) as door:
         if door.first is not None:
             return
         tub = open_tub(tub_id)

@@ -11,6 +11,7 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, KeyTaken, Refused
+from rooms.common.models import SentKey
 from rooms.grinder.actions.batch import carry_over, relabel, tell_fat
 from rooms.grinder.actions.tubs import hand_over
 from rooms.grinder.models import Batch, Seasoning
@@ -287,3 +288,13 @@ def test_the_same_key_packs_once_and_with_another_weight_is_told(numbered, size,
         pack(numbered, size, "1.05", key=key)
     assert Tray.objects.get() == first
     assert first.weight == Weight(D("1.00"), Unit.LB)
+
+
+def test_a_pile_handed_over_before_keys_had_digests_is_the_same_when_it_comes_again(weighed, size):
+    trim, chuck, round_, key = pile_of(weighed(), Pile.LEAN), tub("Chuck"), tub("Round"), KEY()
+    first = hand_over(key, chuck.pk, trim.pk, None)
+    SentKey.objects.all().delete()
+    assert hand_over(key, chuck.pk, trim.pk, None) == first
+    SentKey.objects.all().delete()
+    with pytest.raises(KeyTaken):
+        hand_over(key, round_.pk, trim.pk, None)
