@@ -9,9 +9,12 @@ from django.utils import timezone
 
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight
+from cutting.tracing.lots import lot_key
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from rooms.common.models import SentKey
+from rooms.common.seen import state_of
+from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
 from rooms.grinder.actions.batch import carry_over, relabel, tell_fat
 from rooms.grinder.actions.tubs import hand_over
 from rooms.grinder.models import Batch, Seasoning
@@ -22,6 +25,7 @@ from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.models import PrintJob, Tray
 from rooms.trays.queries.labelling import picture_of
 from rooms.trays.queries.packing import sources
+from rooms.trays.rules.way import Start, forwards
 from tests.conftest import words_of
 from tests.rooms.grinder.helpers import tub
 from tests.rooms.trays.helpers import KEY, of_bag, pack
@@ -298,3 +302,15 @@ def test_a_pile_handed_over_before_keys_had_digests_is_the_same_when_it_comes_ag
     SentKey.objects.all().delete()
     with pytest.raises(KeyTaken):
         hand_over(key, round_.pk, trim.pk, None)
+
+
+def test_trays_packed_before_their_bag_was_corrected_are_found_by_its_lot_now(chain):
+    bag = chain.bag
+    bag.refresh_from_db()
+    life = (bag.country, bag.born, bag.raised, bag.slaughtered)
+    correct_bag(bag.pk, BagFacts("L41", bag.packed_on, None, "", *life), state_of(bag), None)
+    trays = {one.pk for one in chain.trays}
+    found = forwards(Start(lot=lot_key("L41"))).all_trays().values_list("pk", flat=True)
+    assert trays <= set(found)
+    old = forwards(Start(lot=lot_key("L40"))).all_trays().values_list("pk", flat=True)
+    assert trays <= set(old)  # as their record tells it
