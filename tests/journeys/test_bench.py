@@ -7,8 +7,9 @@ import sys
 import pytest
 from playwright.sync_api import expect
 
-from rooms.bench.models import CuttingTest, Weighing
+from rooms.bench.models import CuttingTest, Unplaced, Weighing
 from tests.journeys.conftest import (
+    finish_as_it_is,
     first_manager,
     free_port,
     hears_keys,
@@ -20,6 +21,7 @@ from tests.journeys.conftest import (
     scale_bridge,
     tablet,
     take,
+    until,
     weigh,
 )
 
@@ -123,7 +125,7 @@ def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, 
         open_tenderloin(page)
         page.click(".pile:has-text('Tips')")
         weigh(page, hand, 0.80)
-        page.click("#finish button")
+        finish_as_it_is(page)
         for path in (
             page.url,
             page.url.replace("/sheet/", "/counter/test/"),
@@ -269,7 +271,7 @@ def test_without_scripts_a_plain_form_still_records_finishes_and_prices(browser,
             if value == "0":
                 expect(page.locator(".told")).to_contain_text("more than 0 is right")
                 expect(page.locator("#typed-weight")).to_have_value("0")
-        page.click("#finish-now")
+        finish_as_it_is(page)
         page.click("text=Set prices")
         page.click("text=Save these prices")
         expect(page.locator(".told.good").first).to_contain_text("these are the current prices")
@@ -292,22 +294,33 @@ def test_two_tablets_on_one_test_add_up_and_only_the_newest_page_finishes(
         expect(other.locator(".pile").first).to_contain_text("3.45")  # the other's pile came too
         one.click("#finish-now")
         expect(one.locator(".told")).to_contain_text("0.80 lb for Tips")
-        other.click("#finish-now")
+        finish_as_it_is(other)
         expect(other).to_have_url(re.compile("/sheet/"))
         hand.clear()
         hears_keys(one)
         one.keyboard.press("1")
-        weigh_refused(one, hand, 0.44)
-    assert Weighing.objects.count() == 2
+        weigh_too_late(one, hand, 0.44)
+        discard(other, "weighed twice")
+    assert [str(one.value) for one in Weighing.objects.all()] == ["3.45", "0.80"]
+    assert [str(one.value) for one in Unplaced.objects.all()] == ["0.44"]
 
 
-def weigh_refused(page, hand, pounds):
-    """A stale page weighs on a finished test: refused, told, and the weight stays visible."""
+def weigh_too_late(page, hand, pounds):
+    """A stale page weighs on a finished test: it is on record, counts nowhere, and the page says so."""
     expect(page.locator("[data-show=why]")).to_have_text("nothing on the scale")
     hand.put(pounds)
     take(page, "Enter")
-    expect(page.locator("#waiting")).to_contain_text(f"{pounds} lb Center filet")
-    expect(page.locator("#waiting")).to_contain_text("This test was finished on")
+    until(page, "#said", "not placed")
+    expect(page.locator("#waiting li")).to_have_count(0)
+
+
+def discard(page, reason):
+    """The one weighing that nobody placed counts nowhere, from the sheet's list of weighings."""
+    page.goto(page.url.replace("/sheet/", "/bench/") + "weighings/")
+    expect(page.locator(".unplaced-one")).to_contain_text("counts on no sheet yet")
+    page.get_by_label("Reason").fill(reason)
+    page.click("button:text-is('Discard')")
+    expect(page.locator(".unplaced-one")).to_contain_text(f"Discarded: {reason}")
 
 
 def test_the_printed_sheet_has_the_figures_and_none_of_the_buttons(page, weighed):

@@ -388,6 +388,12 @@ def test_keys_alone_open_hand_over_move_and_correct(page, hand, opened):
     expect(page.locator("#clock")).to_contain_text("clock paused")
     page.locator("#finish-now").focus()
     page.keyboard.press("Enter")
+    page.wait_for_selector("#unfinished")
+    for box in page.locator("#unfinished input[type=checkbox]").all():
+        box.focus()
+        page.keyboard.press("Space")
+    page.locator("#unfinished button").focus()
+    page.keyboard.press("Enter")
     page.locator("text=Correct it, with a reason").focus()
     page.keyboard.press("Enter")
     expect(page.locator("h1")).to_contain_text("Correct the sheet")
