@@ -13,10 +13,11 @@ from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.sheet.choices import off_the_list
 from rooms.bench.actions.lay import Laying
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
+from rooms.bench.models import Tare
 from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput
-from rooms.common.forms import PlainDecimal
+from rooms.common.forms import ListForm, PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
 from rooms.layout.forms import read
@@ -26,6 +27,27 @@ from rooms.shop.rules.current import house
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 HALF = Decimal(50)
+
+
+class TareForm(ListForm):
+    """A tub of known weight, new or weighed again. What is right is said by the action."""
+
+    of_list = Tare
+    use_required_attribute = False
+    optional_word = "none"
+
+    name = forms.CharField(
+        label="Name",
+        max_length=40,
+        strip=False,
+        widget=forms.TextInput(attrs={"placeholder": "Blue tub", "autocomplete": "off"}),
+    )
+    value = forms.CharField(
+        label="Weight",
+        max_length=40,
+        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+    )
+    unit = forms.ChoiceField(label="Unit", choices=[(u, u) for u in ("lb", "oz", "kg", "g")])
 
 
 class PlanField(forms.ModelChoiceField):

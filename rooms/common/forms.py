@@ -10,7 +10,7 @@ from django import forms
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal
 from rooms.common.errors import BadInput, Overtaken
-from rooms.common.seen import row_seen, state_of
+from rooms.common.seen import chosen_of, last_change, row_seen, state_of
 
 
 def tidy(text: str) -> str:
@@ -56,7 +56,12 @@ class SeenForm(forms.Form):
     @classmethod
     def initial_of(cls, row: Any) -> dict[str, Any]:
         """What the form shows of a row: the columns that its fields are named by."""
-        return {name: getattr(row, name) for name in cls.base_fields if hasattr(row, name)}
+        many = {field.name for field in row._meta.many_to_many}
+        return {
+            name: chosen_of(row, name) if name in many else getattr(row, name)
+            for name in cls.base_fields
+            if name in many or hasattr(row, name)
+        }
 
     @classmethod
     def filled(cls, row: Any) -> dict[str, Any]:
@@ -83,6 +88,30 @@ class SeenForm(forms.Form):
                 data[at] = "on" if value is True else value
         data[self.add_prefix("seen")] = overtaken.seen
         self.data = data
+
+
+class ListForm(forms.Form):
+    """A form that enters a row beside a list, or replaces the one of its name: it carries how far it knew
+    the list's history."""
+
+    data: Any
+    of_list: Any = None
+    """The model of the list."""
+
+    seen = forms.IntegerField(widget=forms.HiddenInput, required=False, min_value=0)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["seen"].initial = lambda: last_change(self.of_list)
+
+    def clean_seen(self) -> int:
+        """A page that says nothing knew nothing."""
+        return self.cleaned_data["seen"] or 0
+
+    def rebase(self, overtaken: Overtaken) -> None:
+        """Saving once more is meant: what is there now was told."""
+        self.data = self.data.copy()
+        self.data[self.add_prefix("seen")] = overtaken.seen
 
 
 def faults_of(form: forms.BaseForm) -> str:

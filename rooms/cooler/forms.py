@@ -13,12 +13,12 @@ from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.words.cooler import DAMAGED
 from rooms.catalog.models import Piece
-from rooms.common.forms import PlainDecimal, SeenForm
+from rooms.common.forms import ListForm, PlainDecimal, SeenForm
 from rooms.common.tables import LARGEST_FILE
 from rooms.cooler.actions.close_delivery import Check
 from rooms.cooler.actions.correct_bag import BagFacts
 from rooms.cooler.actions.start_delivery import Header
-from rooms.cooler.models import Seal
+from rooms.cooler.models import AgeWindow, Seal
 from rooms.cooler.rules.codes import LIKELY, countries_by_letters
 from rooms.cooler.rules.reading_in import Usual
 from rooms.shop.rules.current import house
@@ -255,7 +255,9 @@ class WeightForm(forms.Form):
         return Weight(self.cleaned_data["weight"], Unit(self.cleaned_data["unit"]))
 
 
-class WindowForm(forms.Form):
+class WindowForm(ListForm):
+    of_list = AgeWindow
+
     least = forms.IntegerField(label="Least, days", min_value=0, max_value=365)
     best_from = forms.IntegerField(label="Best from", min_value=0, max_value=365)
     best_to = forms.IntegerField(label="Best to", min_value=0, max_value=365)
@@ -263,7 +265,7 @@ class WindowForm(forms.Form):
 
     def clean(self) -> Any:
         data = super().clean()
-        if len(data) == 4:
+        if len(data) == 5:
             try:
                 data["window"] = Window(
                     **{name: data[name] for name in ("least", "best_from", "best_to", "end")}

@@ -11,6 +11,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Case, F, Q, Value, When
 from django.urls import reverse
+from simple_history.models import HistoricalRecords
 
 from cutting.cooler import ageing
 from cutting.cooler.quality import Damage, Quality
@@ -294,6 +295,8 @@ class AgeWindow(models.Model):
     best_from = models.PositiveSmallIntegerField()
     best_to = models.PositiveSmallIntegerField()
     end = models.PositiveSmallIntegerField()
+
+    history = HistoricalRecords()
 
     def __str__(self) -> str:
         return f"{self.piece}: {self.least}, {self.best_from} to {self.best_to}, {self.end}"

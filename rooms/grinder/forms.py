@@ -12,9 +12,9 @@ from cutting.grinding.nutrition import NUTRIENTS
 from cutting.grinding.seasoning import ALLERGENS, MOST_SHARE
 from cutting.quantities import HUNDRED, Unit, Weight
 from rooms.catalog.models import Primal, Species
-from rooms.common.forms import Percent, PlainDecimal, SeenForm
+from rooms.common.forms import ListForm, Percent, PlainDecimal, SeenForm
 from rooms.cooler.models import Bag
-from rooms.grinder.models import KINDS, GrinderRules, Packed, Seasoning, TrimTub
+from rooms.grinder.models import KINDS, GrinderRules, NutritionFacts, Packed, Seasoning, TrimTub
 from rooms.grinder.queries.blending import CHANCES, Asked
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
@@ -333,8 +333,10 @@ class RulesForm(SeenForm):
         return data
 
 
-class SeasoningForm(Keyed):
+class SeasoningForm(ListForm, Keyed):
     """One of the house list."""
+
+    of_list = Seasoning
 
     optional_word = "none"
 
@@ -351,8 +353,10 @@ class SeasoningForm(Keyed):
     per = forms.ChoiceField(label="a", choices=[(u.value, u.value) for u in (Unit.LB, Unit.KG)])
 
 
-class FactsForm(Keyed):
+class FactsForm(ListForm, Keyed):
     """Nutrition facts of a product at a fat."""
+
+    of_list = NutritionFacts
 
     product = forms.ModelChoiceField(Product.objects.filter(is_sold=True), label="Product")
     fat = Percent(label="Fat, %", least=0, most=100, example="15")

@@ -5,14 +5,15 @@ from decimal import Decimal
 from typing import Any
 
 from django import forms
+from django.db.models import Max
 
 from cutting.plans.hands import MOST_CUTTERS
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from rooms.catalog.models import Piece, Plan
-from rooms.common.forms import PlainDecimal
+from rooms.common.forms import ListForm, PlainDecimal
 from rooms.planner.actions.demand import FactorSet, Standing
-from rooms.planner.models import WEEKDAYS, Factor
+from rooms.planner.models import WEEKDAYS, BuyingTerms, Factor, StandingOrder, Wanted
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
@@ -140,7 +141,8 @@ class WaysForm(forms.Form):
         )
 
 
-class WantedForm(forms.Form):
+class WantedForm(ListForm):
+    of_list = Wanted
     optional_word = "0 takes it off"
 
     product = forms.ModelChoiceField(Product.objects.filter(is_sold=True), label="Product")
@@ -181,12 +183,20 @@ class FactorForm(forms.Form):
         return FactorSet(**data)
 
 
+def newest_standing() -> int:
+    """The number of the newest standing order; 0 for none."""
+    return StandingOrder.objects.aggregate(newest=Max("pk"))["newest"] or 0
+
+
 class StandingForm(forms.Form):
-    """What a restaurant has on a day of every week."""
+    """What a restaurant has on a day of every week. `seen`: the newest order the page knew."""
+
+    data: Any
 
     optional_word = "none"
     use_required_attribute = False
 
+    seen = forms.IntegerField(widget=forms.HiddenInput, required=False, min_value=0)
     customer = forms.CharField(label="Restaurant", max_length=60)
     product = forms.ModelChoiceField(Product.objects.filter(is_sold=True), label="Product")
     spec = forms.CharField(label="How it is cut", max_length=120, required=False)
@@ -196,6 +206,15 @@ class StandingForm(forms.Form):
         label="Unit", choices=[(u, u) for u in ("oz", "lb", "g", "kg")]
     )
     weekday = forms.TypedChoiceField(label="On", choices=WEEKDAYS, coerce=int)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["seen"].initial = newest_standing
+
+    def show_again(self) -> None:
+        """Saving once more is meant: what somebody else set was told."""
+        self.data = self.data.copy()
+        self.data["seen"] = str(newest_standing())
 
     def asked(self) -> Standing:
         """Only after is_valid()."""
@@ -210,8 +229,10 @@ class StandingForm(forms.Form):
         )
 
 
-class TermsForm(forms.Form):
+class TermsForm(ListForm):
     """How a piece is bought."""
+
+    of_list = BuyingTerms
 
     optional_word = "none"
     use_required_attribute = False

@@ -4,6 +4,7 @@ from decimal import Decimal
 
 from django.conf import settings
 from django.db import models
+from simple_history.models import HistoricalRecords
 
 from cutting.quantities import Unit, Weight, round_half_up, working
 from rooms.catalog.models import UNITS, Piece
@@ -31,6 +32,8 @@ class Wanted(models.Model):
     weekday = models.PositiveSmallIntegerField(choices=WEEKDAYS)
     least = PlainDecimalField()
     most = PlainDecimalField()
+
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ("weekday", "product__name")
@@ -107,6 +110,8 @@ class BuyingTerms(models.Model):
     piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="terms")
     in_case = models.PositiveSmallIntegerField(default=1)
     more = PlainDecimalField(default=Decimal(0))
+
+    history = HistoricalRecords()
 
     class Meta:
         verbose_name_plural = "buying terms"

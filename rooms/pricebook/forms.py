@@ -8,18 +8,17 @@ from django import forms
 from cutting.errors import BadValue
 from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.catalog.models import UNITS, Counter, Cut
-from rooms.common.forms import Percent, PlainDecimal
+from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.common.formsets import NumberedForm
 from rooms.pricebook.actions.first_list import NewProduct
 from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, TraySize
 from rooms.shop.forms import EndingsField
-from rooms.shop.rules.endings import words_of
 
 DATE = {"type": "date"}
 SALES_UNITS = [("lb", "lb"), ("kg", "kg")]
 
 
-class BookForm(forms.Form):
+class BookForm(SeenForm):
     """A form whose optional fields may stay empty; `zero` fields then count as 0."""
 
     optional_word = "may be empty"
@@ -31,6 +30,11 @@ class BookForm(forms.Form):
             if data.get(name) is None and name not in self.errors:
                 data[name] = Decimal(0)
         return data
+
+    @property
+    def columns(self) -> dict[str, Any]:
+        """What is written. Only after is_valid()."""
+        return {name: value for name, value in self.cleaned_data.items() if name != "seen"}
 
 
 class ProductForm(BookForm):
@@ -136,10 +140,6 @@ class EndingForm(BookForm):
     name = forms.CharField(label="Name", max_length=60)
     bands = EndingsField(label="Endings")
     direction = forms.ChoiceField(label="Round", choices=DIRECTIONS)
-
-    @staticmethod
-    def shown(row: Ending) -> dict[str, Any]:
-        return {"name": row.name, "bands": words_of(row.bands), "direction": row.direction}
 
 
 class TrayForm(BookForm):

@@ -29,6 +29,8 @@ class Ending(models.Model):
     bands = models.JSONField()
     direction = models.CharField(max_length=10, choices=DIRECTIONS, default="nearest")
 
+    history = HistoricalRecords()
+
     class Meta:
         ordering = ("name",)
 
@@ -49,6 +51,8 @@ class TraySize(models.Model):
     label_cost = PlainDecimalField(default=Decimal(0))
     is_dropped = models.BooleanField(default=False)
 
+    history = HistoricalRecords()
+
     class Meta:
         ordering = ("code",)
 
@@ -66,6 +70,8 @@ class Family(models.Model):
     name = models.CharField(max_length=60, unique=True)
     comfort = PlainDecimalField(null=True)
     ending = models.ForeignKey(Ending, null=True, on_delete=models.PROTECT, related_name="+")
+
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ("name",)
@@ -87,6 +93,8 @@ class Adder(models.Model):
     caution = models.CharField(max_length=200, blank=True)
     position = models.PositiveSmallIntegerField(default=0)
     is_dropped = models.BooleanField(default=False)
+
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ("position", "name")

@@ -2,7 +2,7 @@
 
 import re
 from decimal import Decimal
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 
@@ -12,8 +12,10 @@ from cutting.errors import BadValue
 from cutting.quantities import Unit
 from cutting.words.dates import WEEKDAYS, Clock, DayOrder
 from cutting.words.pencil import MEANINGS, SCHOOL_NAMES
-from rooms.common.forms import Percent, PlainDecimal
+from rooms.common.errors import Overtaken
+from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.common.formsets import NumberedForm
+from rooms.common.seen import row_seen
 from rooms.shop.models import DIRECTIONS, FAT_CHOICES, SALES_UNITS, Shop
 from rooms.shop.rules.choices import currencies, zones
 from rooms.shop.rules.endings import bands_of, words_of
@@ -69,7 +71,7 @@ def radio(label: str, choices: Any, **more: Any) -> forms.ChoiceField:
     return forms.ChoiceField(label=label, choices=choices, widget=forms.RadioSelect, **more)
 
 
-class Section(forms.Form):
+class Section(SeenForm):
     """One page of the settings."""
 
     title, lead = "", ""
@@ -78,12 +80,21 @@ class Section(forms.Form):
     @property
     def values(self) -> dict[str, Any]:
         """The settings as typed, in the types of `House`. Only after is_valid()."""
-        return dict(self.cleaned_data)
+        return self.own_data
+
+    @property
+    def own_data(self) -> dict[str, Any]:
+        return {name: value for name, value in self.cleaned_data.items() if name != "seen"}
 
     @classmethod
     def filled(cls, house: House) -> dict[str, Any]:
         """What a page begins with."""
-        return {name: getattr(house, name) for name in cls.base_fields}
+        return {name: getattr(house, name) for name in cls.base_fields if name != "seen"}
+
+    @classmethod
+    def initial_of(cls, row: Shop) -> dict[str, Any]:
+        """The settings of a row."""
+        return cls.filled(House.of(row))
 
     def says(self, name: str, value: Any) -> str:
         """A value of one field in words."""
@@ -149,7 +160,7 @@ class NameSection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        return {**self.cleaned_data, "unit": Unit(self.cleaned_data["unit"])}
+        return {**self.own_data, "unit": Unit(self.cleaned_data["unit"])}
 
 
 class PlaceSection(Section):
@@ -161,7 +172,7 @@ class PlaceSection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        data = self.cleaned_data
+        data = self.own_data
         order, clock = DayOrder(data["day_order"]), Clock(data["clock"])
         return {**data, "day_order": order, "clock": clock}
 
@@ -198,7 +209,7 @@ class MoneySection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        data = self.cleaned_data
+        data = self.own_data
         school, endings = CostingSchool(data["school"]), tuple(data["endings"])
         return {**data, "school": school, "endings": endings}
 
@@ -243,7 +254,7 @@ class CoolerSection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        data = self.cleaned_data
+        data = self.own_data
         days = tuple(sorted(int(day) for day in data["delivery_days"]))
         return {**data, "delivery_days": days, "origin_asked": tuple(data["origin_asked"])}
 
@@ -293,7 +304,8 @@ class ScaleSection(Section):
     )
 
     def __init__(self, data: Any = None, initial: Any = None, **more: Any) -> None:
-        super().__init__(data, initial={}, **more)
+        seen = (initial or {}).get("seen", "")
+        super().__init__(data, initial={"seen": seen}, **more)
         plates: list[Plate] = list((initial or {}).get("scales", ()))
         self.names = [plate.name for plate in plates]
         self.rows = [
@@ -308,6 +320,21 @@ class ScaleSection(Section):
     @classmethod
     def filled(cls, house: House) -> dict[str, Any]:
         return {"scales": house.scales}
+
+    def rebase(self, overtaken: Overtaken) -> None:
+        """Row by row: what was not changed here is as it is now."""
+        before = House.of(cast(Shop, row_seen(Shop, str(self.data.get("seen", ""))))).scales
+        now = House.of(overtaken.row).scales
+        super().rebase(overtaken)
+        for number, row in enumerate(self.rows):
+            was, is_now = (
+                vars(all_of[number]) if number < len(all_of) else {} for all_of in (before, now)
+            )
+            for name in row.fields:
+                at = row.add_prefix(name)
+                if str(self.data.get(at, "")) == str(was.get(name, "")):
+                    self.data[at] = is_now.get(name, "")
+            row.data = self.data
 
     def clean(self) -> Any:
         data = super().clean()
@@ -373,4 +400,6 @@ SECTIONS: dict[str, type[Section]] = {
 
 def names_of(section: type[Section]) -> list[str]:
     """The settings that a page holds."""
-    return ["scales"] if section is ScaleSection else list(section.base_fields)
+    if section is ScaleSection:
+        return ["scales"]
+    return [name for name in section.base_fields if name != "seen"]

@@ -7,6 +7,7 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
+from rooms.common.forms import SeenForm
 from rooms.staff import lockout
 from rooms.staff.models import Person
 
@@ -64,7 +65,7 @@ class FirstForm(forms.Form):
         return data
 
 
-class PersonForm(forms.ModelForm):
+class PersonForm(SeenForm, forms.ModelForm):
     """Somebody who works here."""
 
     new_pin = forms.CharField(

@@ -9,9 +9,10 @@ from cutting.drawing.label import Stock
 from cutting.errors import BadValue
 from cutting.labels.codes import StoreCode, gtin_14
 from cutting.quantities import Unit
-from rooms.common.forms import Percent, PlainDecimal, SeenForm
+from rooms.common.forms import ListForm, Percent, PlainDecimal, SeenForm
 from rooms.pricebook.models import Product, TraySize
 from rooms.shop.rules.current import house
+from rooms.trays.models import ProductLabel
 
 UNITS = [(u.value, u.value) for u in (Unit.LB, Unit.OZ, Unit.KG, Unit.G)]
 STOCKS = {
@@ -123,8 +124,10 @@ class RulesForm(SeenForm):
         return text
 
 
-class ProductForm(forms.Form):
+class ProductForm(ListForm):
     """The numbers of one product."""
+
+    of_list = ProductLabel
 
     use_required_attribute = False
     optional_word = "may be empty"

@@ -10,14 +10,18 @@ from rooms.bench.models import Tare
 from rooms.bench.rules.scales import scales
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
+from rooms.common.seen import check_unchanged
 from rooms.common.writing import write
 
 LONGEST_NAME = 40
 
 
-def save_tare(name: str, value: str, unit: str, by: Any) -> Tare:
-    """A new known tub, or the new weight of one with that name. The old weight stays in its
-    history."""
+def save_tare(name: str, value: str, unit: str, by: Any, seen: int | None = None) -> Tare:
+    """A new known tub, or the new weight of one with that name. The old weight stays in its history; the same
+    again changes nothing.
+
+    Raises Overtaken where somebody changed it since the page knew the list's history as far as `seen`.
+    """
     name = plain_name(name, "Name")
     try:
         weight = Weight.of(tidy(value), unit)
@@ -28,6 +32,10 @@ def save_tare(name: str, value: str, unit: str, by: Any) -> Tare:
         raise BadInput(f"Weight: {weight} is no tub; more than 0 and at most half of {capacity}.")
     with write():
         tare = Tare.objects.filter(name=name).first() or Tare(name=name)
+        columns = {"value": weight.value, "unit": weight.unit.value, "is_dropped": False}
+        if tare.pk is not None and all(getattr(tare, key) == own for key, own in columns.items()):
+            return tare
+        check_unchanged(Tare, seen, columns, name=name)
         tare.value, tare.unit, tare.is_dropped = weight.value, weight.unit.value, False
         tare.made_at, tare._history_user = timezone.now(), by
         tare.save()

@@ -8,11 +8,13 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from rooms.bench.actions.check_scale import MOST_LINES, check_scale
 from rooms.bench.actions.reading import Proof, read_proof
 from rooms.bench.actions.tares import drop_tare, save_tare
+from rooms.bench.forms import TareForm
 from rooms.bench.models import ScaleCheck, Tare
 from rooms.bench.queries.scale_checks import of_day
-from rooms.bench.rules.scales import scale_named, scale_of
+from rooms.bench.rules.scales import ScaleAt, scale_named, scale_of
+from rooms.common.errors import Refused
 from rooms.common.keys import own_key
-from rooms.common.refusals import Told
+from rooms.common.refusals import Told, status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.models import Person
 from rooms.staff.rights import Right, may
@@ -25,9 +27,7 @@ USUAL_LOADS = ("0", "5", "10", "20")
 @require_http_methods(["GET", "POST"])
 def scale_page(request: HttpRequest) -> HttpResponse:
     """The check of one scale with test weights; those of the last days; known tubs."""
-    scale = scale_named(request.POST.get("scale") or request.GET.get("scale", "")) or scale_of(
-        request
-    )
+    scale = _scale(request)
     refused = None
     if request.method == "POST":
         with Told() as told:
@@ -35,6 +35,20 @@ def scale_page(request: HttpRequest) -> HttpResponse:
             check_scale(key, scale.name, _lines(request), by_id(request))
             return redirect(f"{request.path}?scale={scale.name}")
         refused = told.refused
+    return _page(request, scale, refused)
+
+
+def _scale(request: HttpRequest) -> ScaleAt:
+    asked = request.POST.get("scale") or request.GET.get("scale", "")
+    return scale_named(asked) or scale_of(request)
+
+
+def _page(
+    request: HttpRequest,
+    scale: ScaleAt,
+    refused: Refused | None = None,
+    tare_form: TareForm | None = None,
+) -> HttpResponse:
     loads = request.POST.getlist("load") or USUAL_LOADS
     typed = request.POST.getlist("shown") + [""] * len(loads)
     proofs = request.POST.getlist("proof") + [""] * len(loads)
@@ -43,11 +57,14 @@ def scale_page(request: HttpRequest) -> HttpResponse:
         "refused": refused,
         "lines": list(zip(loads, typed, proofs, strict=False)),
         "today": of_day(timezone.localdate()),
-        "tare_units": ("lb", "oz", "kg", "g"),
+        "tare": tare_form or TareForm(),
         "tares": Tare.objects.filter(is_dropped=False),
         "checks": ScaleCheck.objects.select_related("by")[:LAST_CHECKS],
     }
-    return render(request, "bench/scale.html", context, status=refused.status if refused else 200)
+    status = refused.status if refused else 200
+    if tare_form is not None:
+        status = status_of(tare_form)
+    return render(request, "bench/scale.html", context, status=status)
 
 
 @may(Right.WEIGH)
@@ -57,10 +74,13 @@ def tare(request: HttpRequest) -> HttpResponse:
     by = Person.objects.filter(pk=by_id(request)).first()
     if request.POST.get("drop"):
         drop_tare(request.POST["drop"], by)
-    else:
-        posted = request.POST.get
-        save_tare(posted("name", ""), posted("value", ""), posted("unit", ""), by)
-    return redirect("bench:scale")
+        return redirect("bench:scale")
+    form = TareForm(request.POST)
+    if form.is_valid():
+        with told_in(form):
+            save_tare(**form.cleaned_data, by=by)
+            return redirect("bench:scale")
+    return _page(request, _scale(request), tare_form=form)
 
 
 @may(Right.LOOK)

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.drawing.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import Refused
-from rooms.common.refusals import Told, rebasing, told_by
+from rooms.common.refusals import Told, rebasing, status_of, told_by, told_in
 from rooms.cooler.actions.correct_bag import correct_bag
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.actions.set_quality import set_quality
@@ -175,7 +175,9 @@ def window(request: HttpRequest, key: str) -> HttpResponse:
     initial = {name: getattr(now, name) for name in names}
     form = WindowForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
-        set_window(piece, form.cleaned_data["window"])
-        return redirect("cooler:windows")
+        data = form.cleaned_data
+        with told_in(form):
+            set_window(piece, data["window"], by_id(request), data["seen"])
+            return redirect("cooler:windows")
     context = {"piece": piece, "form": form, "usual": usual(piece)}
-    return render(request, "cooler/window.html", context, status=422 if form.errors else 200)
+    return render(request, "cooler/window.html", context, status=status_of(form))

@@ -9,7 +9,7 @@ from cutting.errors import BadValue
 from cutting.grinding.nutrition import check_facts
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen
+from rooms.common.seen import Saw, check_seen, check_unchanged
 from rooms.common.writing import write
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
 from rooms.grinder.rules.seasoning import to_core
@@ -41,15 +41,27 @@ def _save(row: Any, by_id: int | None) -> None:
         raise Refused("Somebody else has just entered it; look at the page again.") from None
 
 
-def save_seasoning(values: dict[str, Any], by_id: int | None) -> Seasoning:
-    """Entered, or changed where one of the name is there; the same again changes nothing."""
+def save_seasoning(values: dict[str, Any], by_id: int | None, seen: int | None = None) -> Seasoning:
+    """Entered, or changed where one of the name is there; the same again changes nothing.
+
+    `seen`: how far the page knew the list's history; Overtaken where somebody changed it since.
+    """
     with write():
         name = " ".join(values["name"].split())
         row = Seasoning.objects.filter(name__iexact=name).first() or Seasoning(name=name)
-        row.share, row.ingredients = values["share"], values["ingredients"].strip()
-        row.allergens, row.per = list(values["allergens"]), values["per"]
-        row.cost = values["cost"] if values["cost"] is not None else Decimal(0)
-        row.is_dropped = False
+        columns = {
+            "share": values["share"],
+            "ingredients": values["ingredients"].strip(),
+            "allergens": list(values["allergens"]),
+            "per": values["per"],
+            "cost": values["cost"] if values["cost"] is not None else Decimal(0),
+            "is_dropped": False,
+        }
+        if not row._state.adding and all(getattr(row, key) == own for key, own in columns.items()):
+            return row
+        check_unchanged(Seasoning, seen, columns, name__iexact=name)
+        for key, own in columns.items():
+            setattr(row, key, own)
         try:
             to_core(row)
         except BadValue as bad:
@@ -70,11 +82,12 @@ def drop_seasoning(row_id: int, by_id: int | None) -> None:
 
 
 def save_facts(
-    values: dict[str, Any], amounts: dict[str, str], by_id: int | None
+    values: dict[str, Any], amounts: dict[str, str], by_id: int | None, seen: int | None = None
 ) -> NutritionFacts:
     """Facts of a product at a fat; those that were there are replaced and stay in the history.
 
-    Raises BadInput for facts that do not fit each other or the fat.
+    Raises BadInput for facts that do not fit each other or the fat; Overtaken where somebody changed them
+    since the page knew the list's history as far as `seen`.
     """
     try:
         exact = {key: Decimal(amount) for key, amount in amounts.items()}
@@ -85,7 +98,12 @@ def save_facts(
         own = NutritionFacts.objects.filter(product=values["product"])
         row = next((one for one in own if one.fat == values["fat"]), None)
         row = row or NutritionFacts(product=values["product"], fat=values["fat"])
-        row.serving, row.amounts = values["serving"], amounts
-        row.source = " ".join(values["source"].split())
+        source = " ".join(values["source"].split())
+        columns = {"serving": values["serving"], "amounts": amounts, "source": source}
+        if not row._state.adding and all(getattr(row, key) == own for key, own in columns.items()):
+            return row
+        check_unchanged(NutritionFacts, seen, columns, product=row.product, fat=row.fat)
+        for key, own in columns.items():
+            setattr(row, key, own)
         _save(row, by_id)
     return row

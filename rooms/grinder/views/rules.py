@@ -54,10 +54,14 @@ def _keep(request: HttpRequest, what: str, forms: dict[str, Any]) -> None:
         with rebasing(forms["rules"]):
             change_rules(forms["rules"].values, forms["rules"].cleaned_data["seen"], at)
     elif what == "seasoning":
-        save_seasoning(forms["seasoning"].cleaned_data, at)
+        data = forms["seasoning"].cleaned_data
+        with rebasing(forms["seasoning"]):
+            save_seasoning(data, at, data["seen"])
     elif what == "drop":
         drop_seasoning(row_in(request), at)
     elif what == "facts":
-        save_facts(forms["facts"].cleaned_data, forms["facts"].amounts, at)
+        data = forms["facts"].cleaned_data
+        with rebasing(forms["facts"]):
+            save_facts(data, forms["facts"].amounts, at, data["seen"])
     else:
         raise BadInput("House rules: one of the buttons is right.")

@@ -8,10 +8,12 @@ from django.utils import timezone
 
 from cutting.quantities import Weight
 from rooms.catalog.models import Piece
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
+from rooms.common.seen import check_unchanged
 from rooms.common.writing import write
 from rooms.planner.models import BuyingTerms, Factor, StandingOrder
 from rooms.pricebook.models import Product
+from rooms.staff.models import Person
 
 
 @dataclass(frozen=True)
@@ -52,8 +54,12 @@ class Standing:
 
 
 @write()
-def set_standing(asked: Standing, by_id: int | None) -> StandingOrder:
-    """From today on. Another one for the same customer, product and day follows the one before."""
+def set_standing(asked: Standing, by_id: int | None, seen: int | None = None) -> StandingOrder:
+    """From today on. Another one for the same customer, product and day follows the one before; the same again
+    changes nothing.
+
+    `seen`: the newest order the page knew. Raises Refused where another was set for the same since.
+    """
     today = timezone.localdate()
     same = StandingOrder.objects.filter(
         customer=asked.customer, product=asked.product, weekday=asked.weekday, until=None
@@ -65,6 +71,11 @@ def set_standing(asked: Standing, by_id: int | None) -> StandingOrder:
             before.portion_unit,
         ) == portion:
             return before
+        if seen is not None and before.pk > seen:
+            raise Refused(
+                f"Standing order: somebody has just set {before}, {before.portion_value:f}"
+                f" {before.portion_unit} each. Save again to put yours in its place."
+            )
         _stop(before, today)
     return StandingOrder.objects.create(
         customer=asked.customer,
@@ -92,8 +103,20 @@ def _stop(order: StandingOrder, today: date) -> None:
 
 
 @write()
-def set_terms(piece: Piece, in_case: int, more: Decimal) -> None:
-    """So many in a case, and what one alone costs more a unit."""
+def set_terms(
+    piece: Piece, in_case: int, more: Decimal, by_id: int | None = None, seen: int | None = None
+) -> None:
+    """So many in a case, and what one alone costs more a unit. The same again changes nothing.
+
+    Raises Overtaken where somebody changed it since the page knew the list's history as far as `seen`.
+    """
     if in_case < 1:
         raise BadInput(f"In a case: {in_case}; 1 or more is right.")
-    BuyingTerms.objects.update_or_create(piece=piece, defaults={"in_case": in_case, "more": more})
+    row = BuyingTerms.objects.filter(piece=piece).first()
+    if row is not None and (row.in_case, row.more) == (in_case, more):
+        return
+    check_unchanged(BuyingTerms, seen, {"in_case": in_case, "more": more}, piece=piece)
+    row = row or BuyingTerms(piece=piece)
+    row.in_case, row.more = in_case, more
+    row._history_user = Person.objects.filter(pk=by_id).first()
+    row.save()

@@ -13,7 +13,7 @@ from cutting.quantities import ZERO
 from rooms.common import solver
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told, told_by
+from rooms.common.refusals import Told, status_of, told_by, told_in
 from rooms.planner.actions.demand import (
     set_factor,
     set_standing,
@@ -65,7 +65,7 @@ def _order(request: HttpRequest, told: Told, terms: TermsForm | None = None) -> 
         "terms": terms or TermsForm(initial={"in_case": 1}),
         "known": BuyingTerms.objects.select_related("piece").order_by("piece__position"),
     }
-    status = 422 if terms is not None and terms.errors else told.status()
+    status = status_of(terms) if terms is not None else told.status()
     return render(request, "planner/order.html", context, status=status)
 
 
@@ -110,8 +110,11 @@ def terms(request: HttpRequest) -> HttpResponse:
     if not form.is_valid():
         return _order(request, Told(), form)
     data = form.cleaned_data
-    set_terms(data["piece"], data["in_case"], data["more"] or ZERO)
-    return redirect("planner:order")
+    with told_in(form):
+        more = data["more"] or ZERO
+        set_terms(data["piece"], data["in_case"], more, by_id(request), data["seen"])
+        return redirect("planner:order")
+    return _order(request, Told(), form)
 
 
 @may(Right.PRICE)
@@ -136,7 +139,8 @@ def demand(request: HttpRequest) -> HttpResponse:
         "orders": StandingOrder.objects.filter(until=None).select_related("product"),
         "refused": told.refused,
     }
-    status = 422 if is_wrong and not told.refused else told.status()
+    wrong = max(status_of(factor), status_of(standing))
+    status = wrong if is_wrong and not told.refused else told.status()
     return render(request, "planner/demand.html", context, status=status)
 
 
@@ -145,8 +149,10 @@ def _kept(request: HttpRequest, factor: FactorForm, standing: StandingForm) -> b
         set_factor(factor.asked(), by_id(request))
         return True
     if standing.is_bound and standing.is_valid():
-        set_standing(standing.asked(), by_id(request))
-        return True
+        with told_in(standing):
+            set_standing(standing.asked(), by_id(request), standing.cleaned_data["seen"] or 0)
+            return True
+        standing.show_again()
     return False
 
 

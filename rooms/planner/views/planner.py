@@ -15,7 +15,7 @@ from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
 from rooms.catalog.models import Piece, Plan
 from rooms.common import solver
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told, status_of, told_by
+from rooms.common.refusals import Told, status_of, told_by, told_in
 from rooms.common.writing import write
 from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_plan, keep_worth
 from rooms.planner.actions.want import want
@@ -262,13 +262,15 @@ def wanted_list(request: HttpRequest) -> HttpResponse:
     form = WantedForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
-        with write():
-            for weekday in data["weekdays"]:
-                want(data["product"], weekday, data["least"], data["most"])
-        return redirect("planner:wanted")
+        amounts = data["least"], data["most"]
+        with told_in(form):
+            with write():
+                for weekday in data["weekdays"]:
+                    want(data["product"], weekday, *amounts, by_id(request), data["seen"])
+            return redirect("planner:wanted")
     rows: dict[object, dict[int, Wanted]] = {}
     for line in Wanted.objects.select_related("product").order_by("product__name"):
         rows.setdefault(line.product, {})[line.weekday] = line
     table = [(product, [days.get(day) for day, _ in WEEKDAYS]) for product, days in rows.items()]
     context = {"form": form, "table": table, "weekdays": WEEKDAYS}
-    return render(request, "planner/wanted.html", context, status=422 if form.errors else 200)
+    return render(request, "planner/wanted.html", context, status=status_of(form))

@@ -48,7 +48,7 @@ def sales(request: HttpRequest) -> HttpResponse:
 
 def _posted(request: HttpRequest, weekday: int, factor: Decimal) -> HttpResponse:
     if request.POST.get("accept"):
-        _put_on_the_list(weekday, factor)
+        _put_on_the_list(weekday, factor, by_id(request))
         return redirect("planner:wanted")
     file = request.FILES.get("file")
     if file is None:
@@ -59,7 +59,7 @@ def _posted(request: HttpRequest, weekday: int, factor: Decimal) -> HttpResponse
     return redirect(f"{reverse('planner:sales')}?taken={many}")
 
 
-def _put_on_the_list(weekday: int, factor: Decimal) -> None:
+def _put_on_the_list(weekday: int, factor: Decimal, by: int | None) -> None:
     """As the page showed them: worked out by the same function."""
     lines = selling(weekday, timezone.localdate(), factor).lines
     known = [(line.product, line.proposal) for line in lines if line.proposal]
@@ -67,7 +67,7 @@ def _put_on_the_list(weekday: int, factor: Decimal) -> None:
         raise BadInput("List: nothing is proposed for this day yet.")
     with write():
         for product, proposal in known:
-            want(product, weekday, proposal.least, proposal.most)
+            want(product, weekday, proposal.least, proposal.most, by)
 
 
 def _weekday(text: str) -> int:

@@ -8,16 +8,31 @@ from django.db import IntegrityError
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.seen import Saw, check_seen, chosen_of
 from rooms.common.writing import write
 from rooms.pricebook.models import NeighbourPrice, Product
 from rooms.shop.rules.dates import said_day
 from rooms.staff.models import Person
 
 
-def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> Product:
-    """Write the cleaned fields of a product form; its history keeps who changed what."""
+def save_product(
+    product: Product, data: dict[str, Any], by_id: int | None, seen: str | None = None
+) -> Product:
+    """Write the cleaned fields of a product form; its history keeps who changed what. The same again changes
+    nothing.
+
+    `seen`: the product as the page had it; Overtaken where somebody changed it since.
+    """
     adders = data.pop("adders", None)
     with write():
+        if product.pk is not None:
+            now = Product.objects.get(pk=product.pk)
+            is_same = adders is None or set(chosen_of(now, "adders")) == {one.pk for one in adders}
+            if is_same and all(getattr(now, name) == value for name, value in data.items()):
+                return now
+            if seen is not None:
+                check_seen(Saw(lambda: now, seen))
+            product = now
         for name, value in data.items():
             setattr(product, name, value)
         product._history_user = Person.objects.filter(pk=by_id).first()
@@ -27,12 +42,22 @@ def save_product(product: Product, data: dict[str, Any], by_id: int | None) -> P
     return product
 
 
-def save_row(row: Any, data: dict[str, Any]) -> Any:
-    """A family, an ending rule, a tray or a step. BadInput when its name is taken."""
-    for name, value in data.items():
-        setattr(row, name, value)
+def save_row(row: Any, data: dict[str, Any], by_id: int | None, seen: str) -> Any:
+    """A family, an ending rule, a tray or a step; the same again changes nothing.
+
+    Raises BadInput when its name is taken, Overtaken where somebody changed it since the page had it as
+    `seen`.
+    """
     try:
         with write():
+            if row.pk is not None:
+                row = type(row).objects.get(pk=row.pk)
+                if all(getattr(row, name) == value for name, value in data.items()):
+                    return row
+                check_seen(Saw(lambda: row, seen))
+            for name, value in data.items():
+                setattr(row, name, value)
+            row._history_user = Person.objects.filter(pk=by_id).first()
             row.save()
     except IntegrityError:
         taken = data.get("name") or data.get("code")

@@ -5,7 +5,6 @@ from typing import Any
 
 from django import forms
 from django.db import models
-from django.forms.models import model_to_dict
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -15,13 +14,14 @@ from cutting.errors import BadValue
 from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.common.forms import PlainDecimal
 from rooms.common.paging import page_of
-from rooms.common.refusals import told_in
+from rooms.common.refusals import status_of, told_in
 from rooms.pricebook.actions.prices import Origin, carried, set_prices
 from rooms.pricebook.actions.products import note_neighbour, save_product, save_row
 from rooms.pricebook.filters import ProductFilter
 from rooms.pricebook.forms import (
     DATE,
     AdderForm,
+    BookForm,
     EndingForm,
     FamilyForm,
     NeighbourForm,
@@ -32,6 +32,7 @@ from rooms.pricebook.forms import (
 from rooms.pricebook.models import Adder, Ending, Family, Product, TraySize
 from rooms.pricebook.queries.book import prices_on, story_of
 from rooms.shop.rules.current import house
+from rooms.shop.rules.endings import words_of
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -85,7 +86,7 @@ def new_product(request: HttpRequest) -> HttpResponse:
         initial={"is_sold": True, "per": house().unit, "tray_unit": house().unit},
     )
     if request.method == "POST" and form.is_valid():
-        product = save_product(Product(), form.cleaned_data, by_id(request))
+        product = save_product(Product(), form.columns, by_id(request))
         return redirect("pricebook:product", product.pk)
     context = {"form": form, "product": None}
     return render(request, "pricebook/product.html", context, status=422 if form.errors else 200)
@@ -96,13 +97,14 @@ def new_product(request: HttpRequest) -> HttpResponse:
 def product(request: HttpRequest, pk: Any) -> HttpResponse:
     """One product: how it is priced, its story, its prices through time, the neighbours."""
     row = _product(pk)
-    initial = _initial(row)
+    initial = ProductForm.filled(row)
     if request.GET.get("shrink"):  # what its trays lost, offered there
         initial["shrink"] = request.GET["shrink"][:8]
     form = ProductForm(request.POST or None, initial=initial, has_prices=row.prices.exists())
     if request.method == "POST" and form.is_valid():
-        save_product(row, form.cleaned_data, by_id(request))
-        return redirect("pricebook:product", pk)
+        with told_in(form):
+            save_product(row, form.columns, by_id(request), form.cleaned_data["seen"])
+            return redirect("pricebook:product", pk)
     return _page(request, row, form=form)
 
 
@@ -140,10 +142,6 @@ def _product(pk: Any) -> Product:
     )
 
 
-def _initial(row: Product) -> dict[str, Any]:
-    return model_to_dict(row, exclude=["cut"])
-
-
 def _page(request: HttpRequest, row: Product, **forms_sent: Any) -> HttpResponse:
     today = timezone.localdate()
     sent = next(iter(forms_sent.values()), None)
@@ -152,11 +150,11 @@ def _page(request: HttpRequest, row: Product, **forms_sent: Any) -> HttpResponse
         "story": story_of(row, today),
         "today": today,
         "neighbours": row.neighbours.select_related("by")[:12],
-        "form": ProductForm(initial=_initial(row)),
+        "form": ProductForm(initial=ProductForm.filled(row)),
         "price_form": PriceForm(),
         "neighbour_form": NeighbourForm(initial={"per": row.per, "seen_on": today}),
     } | forms_sent
-    status = 422 if sent is not None and sent.errors else 200
+    status = status_of(sent) if sent is not None else 200
     return render(request, "pricebook/product.html", context, status=status)
 
 
@@ -166,15 +164,13 @@ class Kind:
 
     title: str
     model: type[models.Model]
-    form: type[forms.Form]
+    form: type[BookForm]
     columns: tuple[str, ...]
 
-    def shown(self, row: Any) -> dict[str, Any]:
-        return EndingForm.shown(row) if isinstance(row, Ending) else model_to_dict(row)
-
     def cells(self, row: Any) -> list[Any]:
-        values = self.shown(row)
-        return [getattr(row, name) if name == "ending" else values[name] for name in self.columns]
+        return [
+            words_of(row.bands) if name == "bands" else getattr(row, name) for name in self.columns
+        ]
 
 
 KINDS = {
@@ -215,10 +211,10 @@ def shared_row(request: HttpRequest, kind: str, pk: Any) -> HttpResponse:
         raise Http404
     of = KINDS[kind]
     row = get_object_or_404(of.model, pk=pk) if pk else of.model()
-    form = of.form(request.POST or None, initial=of.shown(row) if pk else {})
+    form = of.form(request.POST or None, initial=of.form.filled(row) if pk else {})
     if request.method == "POST" and form.is_valid():
         with told_in(form):
-            save_row(row, form.cleaned_data)
+            save_row(row, form.columns, by_id(request), form.cleaned_data["seen"])
             return redirect("pricebook:shared")
     context = {"form": form, "title": of.title, "row": row if pk else None}
-    return render(request, "pricebook/shared_row.html", context, status=422 if form.errors else 200)
+    return render(request, "pricebook/shared_row.html", context, status=status_of(form))

@@ -2,7 +2,6 @@
 
 import hashlib
 import json
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -12,6 +11,7 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
+from rooms.common.seen import Saw, check_seen
 from rooms.common.writing import write
 from rooms.shop.models import Shop
 from rooms.shop.rules.consequences import Consequence, consequences
@@ -32,24 +32,20 @@ class Asked(Refused):
         self.told, self.agreed = told, mark([one.words for one in told])
 
 
-class ChangedMeanwhile(Refused):
-    """Somebody else changed the same settings since the page was shown."""
-
-
 @dataclass(frozen=True)
 class Changer:
-    """Who changes, the state of these settings he has seen, and what he has agreed to."""
+    """Who changes, the settings as the page had them (None where no page sent it), what was agreed to."""
 
     by_id: int | None
-    seen: str = ""
+    seen: str | None = None
     agreed: str = ""
 
 
 def change(values: dict[str, Any], changer: Changer) -> House:
     """Write some settings. The same values again change nothing.
 
-    Raises BadInput for what would falsify a record, Asked for what must be agreed to,
-    ChangedMeanwhile when another manager was faster.
+    Raises BadInput for what would falsify a record, Asked for what must be agreed to, Overtaken when
+    another manager was faster.
     """
     with write():
         row = Shop.objects.select_for_update().first()
@@ -57,8 +53,8 @@ def change(values: dict[str, Any], changer: Changer) -> House:
         wanted = replace(now, **values)
         if row is not None and wanted == now:
             return now
-        if changer.seen and changer.seen != state(now, values):
-            raise ChangedMeanwhile(_by_whom(now, values))
+        if row is not None and changer.seen is not None:
+            check_seen(Saw(lambda: row, changer.seen))
         told = consequences(now, wanted, timezone.now())
         if wrong := [one for one in told if one.refuses]:
             raise BadInput(f"{wrong[0].field.capitalize()}: {wrong[0].words}")
@@ -78,25 +74,9 @@ def _write(wanted: House, by_id: int | None) -> None:
         with write():
             row.save()
     except IntegrityError:
-        raise ChangedMeanwhile(FIRST_TWICE) from None
-
-
-def state(now: House, names: Iterable[str]) -> str:
-    """A short mark of some settings: the same for the same values."""
-    columns = now.columns
-    return mark({name: columns[name] for name in sorted(names)})
+        raise Refused(FIRST_TWICE) from None
 
 
 def mark(what: Any) -> str:
     text = json.dumps(what, cls=DjangoJSONEncoder, ensure_ascii=False)
     return hashlib.sha256(text.encode()).hexdigest()[:16]
-
-
-def _by_whom(now: House, values: dict[str, Any]) -> str:
-    last = Shop.history.select_related("history_user").first()
-    who = last.history_user if last else None
-    return (
-        f"{who or 'Somebody else'} has changed these settings since this page was shown. Nothing was"
-        " lost: what you typed is still here, and beside it stands what holds now. Save again to"
-        " put yours in its place."
-    )

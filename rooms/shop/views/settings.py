@@ -1,6 +1,7 @@
 """The shop's settings: all on one page, each page of them to change, who changed what."""
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, cast
 
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
@@ -8,14 +9,17 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from rooms.common.errors import Refused
+from rooms.common.errors import Overtaken, Refused
+from rooms.common.seen import row_seen, state_of
 from rooms.shop.actions import first_day as leading
-from rooms.shop.actions.change import Asked, ChangedMeanwhile, Changer, change, state
+from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, Section, names_of
+from rooms.shop.models import Shop
 from rooms.shop.queries.changes import changes
 from rooms.shop.queries.first_day import next_section
 from rooms.shop.rules import first_day
 from rooms.shop.rules.current import forget, house
+from rooms.shop.rules.house import House
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -49,16 +53,19 @@ def section(request: HttpRequest, key: str) -> HttpResponse:
     if key not in SECTIONS:
         raise Http404
     kind, now = SECTIONS[key], house()
-    form = kind(request.POST or None, initial=kind.filled(now))
+    row = Shop.objects.first()
+    seen = state_of(row) if row is not None else ""
+    form = kind(request.POST or None, initial=kind.filled(now) | {"seen": seen})
     if request.method == "GET" or not form.is_valid():
         return _page(request, key, form, status=422 if form.is_bound else 200)
     sent = request.POST
-    changer = Changer(by_id(request), sent.get("seen", ""), sent.get("agreed", ""))
+    changer = Changer(by_id(request), form.cleaned_data["seen"], sent.get("agreed", ""))
     try:
         change(form.values, changer)
     except Refused as refused:
         forget()
-        return _page(request, key, form, refused, status=refused.status)
+        held = _held(form, refused) if isinstance(refused, Overtaken) else None
+        return _page(request, key, form, refused, status=refused.status, held=held)
     leading.note(f"{first_day.SETTINGS}-{key}", leading.Kind.DONE, by_id(request))
     if sent.get("walk"):
         after = next_section(key)
@@ -79,18 +86,39 @@ def _to_section(key: str) -> HttpResponse:
     return redirect(f"{reverse('shop:section', args=[key])}?walk=1")
 
 
+@dataclass(frozen=True)
+class Held:
+    """What holds since somebody else saved: who it was, and the settings of this page that differ."""
+
+    by: str
+    lines: list[tuple[str, str]]
+
+
+def _held(form: Section, overtaken: Overtaken) -> Held:
+    """The form then shows what holds, with the changes made here kept."""
+    now = House.of(overtaken.row)
+    seen = form.cleaned_data["seen"]
+    before = House.of(cast(Shop, row_seen(Shop, seen))) if seen else None
+    lines = [
+        (_label(form, name), form.says(name, getattr(now, name)))
+        for name in names_of(type(form))
+        if before is None or getattr(now, name) != getattr(before, name)
+    ]
+    form.rebase(overtaken)
+    last = Shop.history.select_related("history_user").first()
+    return Held(str((last and last.history_user) or "Somebody else"), lines)
+
+
 def _page(
-    request: HttpRequest, key: str, form: Section, refused: Refused | None = None, *, status: int
+    request: HttpRequest,
+    key: str,
+    form: Section,
+    refused: Refused | None = None,
+    *,
+    status: int,
+    held: Held | None = None,
 ) -> HttpResponse:
-    now, names = house(), names_of(SECTIONS[key])
     keys = list(SECTIONS)
-    held = []
-    if isinstance(refused, ChangedMeanwhile):
-        held = [
-            (_label(form, name), form.says(name, getattr(now, name)))
-            for name in names
-            if getattr(now, name) != form.values[name]
-        ]
     context = {
         "form": form,
         "key": key,
@@ -98,7 +126,6 @@ def _page(
         "of": len(keys),
         "before": keys[keys.index(key) - 1] if key != keys[0] else "",
         "walk": request.GET.get("walk") or request.POST.get("walk", ""),
-        "seen": state(now, names),
         "refused": refused,
         "asked": refused if isinstance(refused, Asked) else None,
         "held": held,

@@ -3,15 +3,17 @@
 from itertools import count
 from typing import Any
 
-from django.contrib.auth.hashers import make_password
+from django.contrib.auth.hashers import check_password, make_password
 from django.utils import timezone
 from django.utils.text import slugify
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.seen import Saw, check_seen
 from rooms.common.writing import write
 from rooms.staff.models import Person, Turn
 
 UNUSABLE = "!"
+ENTERED = ("first_name", "username", "role", "is_under_18", "is_active")
 
 
 def has_manager() -> bool:
@@ -44,13 +46,30 @@ def _free_name(name: str) -> str:
     return next(each for n in count(1) if (each := own if n == 1 else f"{own}-{n}") not in taken)
 
 
-def save_person(person: Person, by: Person, *, pin: str = "", password: str = "") -> Person:
-    """Keep a person as entered. The last manager with a password stays one.
+def _is_so(now: Person, wanted: Person, pin: str, password: str) -> bool:
+    """Whether all that was entered holds already."""
+    if any(getattr(now, name) != getattr(wanted, name) for name in ENTERED):
+        return False
+    return (not pin or check_password(pin, now.pin)) and (
+        not password or now.check_password(password)
+    )
+
+
+def save_person(
+    person: Person, by: Person, *, pin: str = "", password: str = "", seen: str | None = None
+) -> Person:
+    """Keep a person as entered. The last manager with a password stays one. The same again changes nothing.
 
     A new PIN or password replaces the old; empty leaves it. Somebody made inactive has stepped
-    away from every block.
+    away from every block. `seen`: the person as the page had them; Overtaken where somebody changed them
+    since.
     """
     with write():
+        if person.pk is not None and seen is not None:
+            now = Person.objects.get(pk=person.pk)
+            if _is_so(now, person, pin, password):
+                return now
+            check_seen(Saw(lambda: now, seen))
         if pin:
             person.pin = make_password(pin)
         if password:

@@ -13,7 +13,8 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from rooms.common.doors import open_to_all
 from rooms.common.errors import Refused
-from rooms.common.refusals import told_by, told_in
+from rooms.common.refusals import status_of, told_by, told_in
+from rooms.common.seen import state_of
 from rooms.common.views import back
 from rooms.common.writing import write
 from rooms.staff.actions.people import has_manager, make_first_manager, save_person
@@ -143,7 +144,8 @@ def withdraw_tablet(request: HttpRequest, pk: Any) -> HttpResponse:
 def person(request: HttpRequest, pk: Any = None) -> HttpResponse:
     """One person: entering, changing, a new PIN or password."""
     one = get_object_or_404(Person, pk=pk) if pk else Person()
-    form = PersonForm(request.POST or None, instance=one)
+    initial = {"seen": state_of(one)} if pk else {}
+    form = PersonForm(request.POST or None, instance=one, initial=initial)
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         with told_in(form):
@@ -152,10 +154,11 @@ def person(request: HttpRequest, pk: Any = None) -> HttpResponse:
                 request.user,
                 pin=data["new_pin"],
                 password=data["new_password"],
+                seen=data["seen"],
             )
             return redirect("staff:people")
     context = {"form": form, "person": one if pk else None}
-    return render(request, "staff/person.html", context, status=422 if form.is_bound else 200)
+    return render(request, "staff/person.html", context, status=status_of(form))
 
 
 class ChangePassword(PasswordChangeView):

@@ -8,7 +8,7 @@ from cutting.drawing.label import Stock, carries_handling
 from cutting.labels.tray_label import SAFE_HANDLING
 from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen
+from rooms.common.seen import Saw, check_seen, check_unchanged
 from rooms.common.writing import write
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
@@ -40,12 +40,25 @@ def change_label_rules(
     return row
 
 
-def number_product(product: Product, values: dict[str, Any], by_id: int | None) -> ProductLabel:
-    """Item number, GTIN, days, serving. Raises BadInput for a number that another product has."""
+NUMBERS = ("item", "gtin", "keeps_days", "serving")
+
+
+def number_product(
+    product: Product, values: dict[str, Any], by_id: int | None, seen: int | None = None
+) -> ProductLabel:
+    """Item number, GTIN, days, serving; the same again changes nothing.
+
+    Raises BadInput for a number that another product has; Overtaken where somebody changed them since the
+    page knew the list's history as far as `seen`.
+    """
     with write():
         row = ProductLabel.objects.filter(product=product).first() or ProductLabel(product=product)
-        for key in ("item", "gtin", "keeps_days", "serving"):
-            setattr(row, key, values[key])
+        columns = {key: values[key] for key in NUMBERS}
+        if not row._state.adding and all(getattr(row, key) == own for key, own in columns.items()):
+            return row
+        check_unchanged(ProductLabel, seen, columns, product=product)
+        for key, own in columns.items():
+            setattr(row, key, own)
         row._history_user = Person.objects.filter(pk=by_id).first()
         try:
             with write():

@@ -126,7 +126,9 @@ def rules_page(request: HttpRequest) -> HttpResponse:
                 with rebasing(form):
                     change_label_rules(values, by_id(request), form.cleaned_data["seen"])
             else:
-                number_product(form.cleaned_data["product"], form.cleaned_data, by_id(request))
+                data = form.cleaned_data
+                with rebasing(form):
+                    number_product(data["product"], data, by_id(request), data["seen"])
             return redirect("trays:rules")
     numbered = ProductLabel.objects.select_related("product").order_by("product__name")
     context = {**forms, "now": now, "numbered": numbered, "refused": told.refused}

@@ -17,7 +17,7 @@ from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.cut_today import pounds_cut
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.rules.rows import load
-from rooms.common.seen import state_of
+from rooms.common.seen import last_change, state_of
 from rooms.grinder.actions.batch import CameOut, carry_over, finish_batch
 from rooms.grinder.actions.house import save_seasoning
 from rooms.grinder.actions.tubs import (
@@ -336,6 +336,11 @@ def test_seasonings_are_entered_changed_and_taken_off_the_list(client, shop):
     sent = {"what": "seasoning", "key": KEY(), "name": "House", "share": "2", "per": "lb"}
     sent |= {"ingredients": "salt", "allergens": ["wheat", "milk"], "cost": ""}
     assert client.post(at, sent).status_code == 302
+    assert client.post(at, sent).status_code == 302  # the same again changes nothing
+    older = client.post(at, sent | {"name": " house ", "share": "2.5"})
+    assert older.status_code == 409
+    assert "Name empty → House; Share empty → 0.02" in words_of(older)
+    sent["seen"] = last_change(Seasoning)
     assert client.post(at, sent | {"name": " house ", "share": "2.5"}).status_code == 302
     row = Seasoning.objects.get()
     assert (row.share, row.allergens) == (D("0.025"), ["wheat", "milk"])

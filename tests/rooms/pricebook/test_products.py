@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from cutting.quantities import Direction
 from rooms.catalog.models import Cut
+from rooms.common.seen import state_of
 from rooms.pricebook.models import (
     Adder,
     Ending,
@@ -32,7 +33,8 @@ def flat_iron(shop):
 
 
 def save(client, product, **more):
-    return client.post(reverse("pricebook:product", args=[product.pk]), GOOD | more)
+    sent = GOOD | {"seen": state_of(product)} | more
+    return client.post(reverse("pricebook:product", args=[product.pk]), sent)
 
 
 def test_a_product_keeps_all_it_is_priced_by_and_its_history_who_changed_it(

@@ -12,9 +12,11 @@ from django.utils import timezone
 from cutting.quantities import Unit
 from cutting.words.dates import Clock, DayOrder
 from rooms.bench.models import CuttingTest
+from rooms.common.errors import Overtaken
+from rooms.common.seen import state_of
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.models import Delivery, Excursion
-from rooms.shop.actions.change import Asked, ChangedMeanwhile, Changer, change, state
+from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, names_of
 from rooms.shop.models import Shop
 from rooms.shop.queries.changes import changes
@@ -51,7 +53,9 @@ GOOD = {
 
 
 def page(client, key, **more):
-    return client.post(reverse("shop:section", args=[key]), {**GOOD[key], **more})
+    row = Shop.objects.first()
+    seen = {"seen": state_of(row) if row else ""}
+    return client.post(reverse("shop:section", args=[key]), {**GOOD[key], **seen, **more})
 
 
 def test_every_page_is_kept_and_read_back_as_it_was_typed(client, catalog):
@@ -126,16 +130,17 @@ def test_the_short_name_follows_the_name(name, shown):
 
 
 def test_two_managers_at_once_are_told_and_nothing_is_lost(client, as_role, shop):
-    seen = state(house(), names_of(SECTIONS["money"]))
+    page(client, "house")
+    seen = state_of(Shop.objects.get())
     assert page(client, "money", seen=seen).status_code == 302
     answer = page(client, "money", seen=seen, target_margin="44")
     text = words_of(answer)
     assert answer.status_code == 409
-    assert "Bram has changed these settings since this page was shown" in text
+    assert "Bram has changed the settings since this page was shown" in text
     assert "Target margin, % of sales is now <b>40 %</b>" in text
     assert 'value="44"' in text
     assert house().target_margin == Decimal("0.40")
-    seen = re.search(r'name="seen" value="(\w+)"', text)[1]
+    seen = re.search(r'name="seen" value="([^"]+)"', text)[1]
     assert page(client, "money", seen=seen, target_margin="44").status_code == 302
     forget()
     assert house().target_margin == Decimal("0.44")
@@ -265,8 +270,9 @@ def test_the_pages_and_the_choices_agree():
 
 
 def test_a_stale_page_that_says_the_same_is_no_conflict(shop):
-    seen = state(house(), ["boning"])
+    decide(boning="open")
+    seen = state_of(Shop.objects.get())
     decide(boning="tunnel")
     change({"boning": "tunnel"}, Changer(None, seen))
-    with pytest.raises(ChangedMeanwhile):
+    with pytest.raises(Overtaken):
         change({"boning": "open"}, Changer(None, seen))

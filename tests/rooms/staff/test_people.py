@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from rooms.bench.models import Weighing
 from rooms.common.doors import ANYBODY
+from rooms.common.seen import state_of
 from rooms.staff import lockout
 from rooms.staff.actions.people import has_manager
 from rooms.staff.actions.tablets import enrol, withdraw
@@ -414,7 +415,10 @@ def test_people_are_entered_changed_and_never_deleted(client, shop):
         answer = client.post(f"/people/{ada.pk}/", new | wrong)
         assert answer.status_code == 422
         assert says in answer.content.decode()
-    client.post(f"/people/{ada.pk}/", new | {"first_name": "Ada", "is_active": ""})
+    client.post(
+        f"/people/{ada.pk}/",
+        new | {"first_name": "Ada", "is_active": "", "seen": state_of(ada)},
+    )
     ada.refresh_from_db()
     assert (ada.first_name, ada.is_active) == ("Ada", False)
     assert [str(old.history_user) for old in ada.history.all()] == ["Bram", "Bram"]
@@ -422,6 +426,7 @@ def test_people_are_entered_changed_and_never_deleted(client, shop):
 
 def test_the_last_manager_with_a_password_stays_one(client, shop):
     data = {"first_name": "Bram", "username": "bram", "role": "cutter", "is_active": "on"}
+    data["seen"] = state_of(shop["bram"])
     answer = client.post(f"/people/{shop['bram'].pk}/", data)
     assert answer.status_code == 422
     assert "only manager with a password" in answer.content.decode()
