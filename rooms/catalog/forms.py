@@ -1,14 +1,18 @@
 """Forms of the catalog. Each turns what was typed into a changed document and back."""
 
+import textwrap
 from decimal import Decimal
 from typing import Any
 
 from django import forms
+from django.core import signing
+from django.utils.functional import cached_property
 
 from cutting.drawing.families import Family
 from cutting.errors import BadValue
 from cutting.plans.dinner import Grade, Method
 from cutting.words.shopper import METHOD_WORDS
+from rooms.catalog.actions.edit import digest
 from rooms.catalog.models import (
     MACHINES,
     PILE_WORDS,
@@ -23,8 +27,11 @@ from rooms.catalog.models import (
     Species,
 )
 from rooms.catalog.rules.drawings import drawing_of, drawings
-from rooms.common.forms import PlainDecimal
+from rooms.common.errors import Difference, Overtaken
+from rooms.common.forms import PlainDecimal, SeenForm
 
+SALT = "catalog page"
+LONGEST_TOLD = 80
 LONG = forms.Textarea(attrs={"rows": 2})
 KEEP = "keep"
 NO_CUT = "not sold"
@@ -34,6 +41,9 @@ class Lines(forms.CharField):
     """One thing a line."""
 
     widget = forms.Textarea(attrs={"rows": 4})
+
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        return (initial or []) != self.to_python(data)
 
     def to_python(self, value: Any) -> Any:
         return [
@@ -46,6 +56,9 @@ class Lines(forms.CharField):
 
 class Commas(forms.CharField):
     """Several short things with commas between."""
+
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        return (initial or []) != self.to_python(data)
 
     def to_python(self, value: Any) -> Any:
         return [
@@ -60,10 +73,64 @@ def optional(label: Any, most: int = 300, **kwargs: Any) -> Any:
     return forms.CharField(label=label, max_length=most, required=False, **kwargs)
 
 
-class CatalogForm(forms.Form):
-    """A form whose optional fields may stay empty."""
+Document = dict[str, Any]
+
+
+def mark_of(whole: Document, part: Document) -> str:
+    """What a page has seen, for its form to carry: the state of the whole document, and the part that the form
+    edits."""
+    return signing.dumps({"digest": digest(whole), "part": part}, salt=SALT, compress=True)
+
+
+class CatalogForm(SeenForm):
+    """A form of a part of a document. Its optional fields may stay empty."""
 
     optional_word = "may be empty"
+
+    @classmethod
+    def initial_of(cls, row: Document) -> dict[str, Any]:
+        """Every field: what a document leaves out is empty."""
+        return {name: row.get(name) for name in cls.base_fields if name != "seen"}
+
+    @cached_property
+    def _mark(self) -> Document:
+        seen = self.data.get("seen", "")
+        return dict(signing.loads(seen, salt=SALT)) if seen else {}
+
+    @property
+    def digest(self) -> str:
+        """The state of the whole document that the page had; empty for a page that carries none."""
+        return str(self._mark.get("digest", ""))
+
+    def clean_seen(self) -> str:
+        try:
+            return self._mark and str(self.data["seen"])
+        except signing.BadSignature:
+            raise forms.ValidationError("The page is damaged; open it again.") from None
+
+    def seen_before(self, row: Document) -> Document:
+        return dict(self._mark.get("part", {}))
+
+    def overtaken(self, whole: Document, part: Document) -> Overtaken:
+        """What to tell where the document is another now; `part`: what this form edits, as it is now."""
+        before = self.seen_before(part)
+        names = sorted(name for name in {*before, *part} if before.get(name) != part.get(name))
+        told = [Difference(_said(name), _value(before, name), _value(part, name)) for name in names]
+        elsewhere = [] if told else [Difference("Elsewhere in it", "as before", "changed")]
+        return Overtaken(part, told or elsewhere, mark_of(whole, part))
+
+
+def _said(name: str) -> str:
+    return name.replace("_", " ").capitalize()
+
+
+def _value(document: Document, name: str) -> str:
+    value = document.get(name, "")
+    if isinstance(value, list) and all(isinstance(one, str) for one in value):
+        value = ", ".join(value)
+    if isinstance(value, list | dict):
+        return f"{len(value)}, changed"
+    return textwrap.shorten(str(value), LONGEST_TOLD, placeholder="…")
 
 
 class NamesForm(CatalogForm):
@@ -111,11 +178,10 @@ class PieceForm(NamesForm):
         ]
 
     @classmethod
-    def filled(cls, piece: dict[str, Any]) -> dict[str, Any]:
+    def initial_of(cls, row: Document) -> dict[str, Any]:
         """Initial values from a piece's document."""
-        usual = piece.get("usual_weight", {})
-        return {
-            **piece,
+        usual = row.get("usual_weight", {})
+        return super().initial_of(row) | {
             "usual_weight": usual.get("value", ""),
             "usual_unit": usual.get("unit", "lb"),
             "drawing": KEEP,
@@ -245,7 +311,8 @@ class StepForm(CatalogForm):
         """The step's document with what was typed. Only after is_valid()."""
         changed = {**step}
         for name, value in self.cleaned_data.items():
-            _put(changed, name, value)
+            if name != "seen":
+                _put(changed, name, value)
         changed.setdefault("touches", [])
         return changed
 
@@ -307,6 +374,11 @@ class Outputs(forms.BaseFormSet):
     def documents(self) -> list[dict[str, Any]]:
         return [form.document() for form in self.forms if form.cleaned_data.get("name", "").strip()]
 
+    def is_changed(self) -> bool:
+        """Whether a row differs from what it began with; one without a name is none."""
+        rows = [form for form in self.forms if form.initial or form["name"].value()]
+        return any(form.has_changed() for form in rows)
+
 
 OutputFormSet = forms.formset_factory(OutputForm, formset=Outputs, extra=3, max_num=40)
 
@@ -359,13 +431,16 @@ class CutForm(NamesForm):
                 choices=[("", Grade.NOT_SUITED.words), *((g, g) for g in KEPT_GRADES)],
                 required=False,
             )
-        self.initial |= {
-            grade_field(method): grade for method, grade in self.initial.get("grades", {}).items()
-        }
         self.fields["muscle"].choices = [
             (muscle.key, f"{muscle.name} ({muscle.latin})" if muscle.latin else muscle.name)
             for muscle in Muscle.objects.all()
         ]
+
+    @classmethod
+    def initial_of(cls, row: Document) -> dict[str, Any]:
+        """With a field for each way of cooking."""
+        grades = {grade_field(method): grade for method, grade in row.get("grades", {}).items()}
+        return super().initial_of({"counter": "self", **row}) | grades
 
     def change(self, cut: dict[str, Any]) -> dict[str, Any]:
         """The cut's document with what was typed. Only after is_valid()."""
@@ -379,7 +454,7 @@ class CutForm(NamesForm):
 
     def kept(self) -> dict[str, Any]:
         """What was typed as a document has it: the grades in one, decimals as text."""
-        data = dict(self.cleaned_data)
+        data = {name: value for name, value in self.cleaned_data.items() if name != "seen"}
         grades = {method.value: data.pop(grade_field(method)) for method in Method}
         serves = data["serves"]
         return {

@@ -68,12 +68,14 @@ class SeenForm(forms.Form):
         """The initial values of the form of a row."""
         return cls.initial_of(row) | {"seen": state_of(row)}
 
+    def seen_before(self, row: Any) -> Any:
+        """The row as the page of this form had it."""
+        return row_seen(type(row), str(self.data.get(self.add_prefix("seen"), "")))
+
     def rebase(self, overtaken: Overtaken) -> None:
         """Fields that were not changed here take the row's values now; saving once more keeps the rest."""
         row = overtaken.row
-        before = self.initial_of(
-            row_seen(type(row), str(self.data.get(self.add_prefix("seen"), "")))
-        )
+        before = self.initial_of(self.seen_before(row))
         now, data = self.initial_of(row), self.data.copy()
         for name, field in self.fields.items():
             at = self.add_prefix(name)
@@ -159,6 +161,15 @@ class PlainDecimal(forms.CharField):
 
     def run_validators(self, value: Any) -> None:
         """The text's own validators do not apply to a number."""
+
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        """Also beside an initial value that is text: 8 and 8.0 are one number."""
+        if isinstance(initial, str):
+            try:
+                initial = self.to_python(initial)
+            except forms.ValidationError:
+                return True
+        return super().has_changed(initial, data)
 
 
 class Percent(PlainDecimal):

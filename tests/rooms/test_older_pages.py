@@ -6,6 +6,7 @@ import pytest
 from django.urls import reverse
 
 from rooms.bench.models import Tare
+from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
 from rooms.cooler.models import AgeWindow
 from rooms.grinder.models import NutritionFacts, Seasoning
 from rooms.planner.models import BuyingTerms, StandingOrder, Wanted
@@ -43,7 +44,10 @@ class Forms(HTMLParser):
             if not is_tick or "checked" in own:
                 now.setdefault(name, []).append(own.get("value", "on" if is_tick else ""))
         elif tag == "select":
-            self.select = name
+            self.select, self.is_multiple = name, "multiple" in own
+        elif tag == "option" and self.select and self.is_multiple:
+            if "selected" in own:
+                now.setdefault(self.select, []).append(own.get("value", ""))
         elif tag == "option" and self.select and ("selected" in own or self.select not in now):
             now[self.select] = [own.get("value", "")]
         elif tag == "textarea":
@@ -74,6 +78,14 @@ def at_product(flat_iron):
 
 def shared(kind, row):
     return reverse("pricebook:shared_row", args=[kind, row.pk])
+
+
+def step_of(piece):
+    return Step.objects.filter(piece__key=piece).order_by("position").first().key
+
+
+def plan_of(piece):
+    return Plan.objects.filter(piece__key=piece).first().key
 
 
 ROWS = {
@@ -126,6 +138,36 @@ ROWS = {
         Shop,
         {"capacity-0": "60"},
         {"label-1": "Trim scale", "capacity-1": "15", "division-1": "0.02", "unit-1": "lb"},
+    ),
+    "a piece": (
+        lambda _: reverse("catalog:edit", args=["beef-flank"]),
+        Piece,
+        {"looks": "Even and thick."},
+        {"cautions": "Thin at the end.\nTears along the grain."},
+    ),
+    "a step of a guide": (
+        lambda _: reverse("catalog:edit_step", args=["beef-flank", step_of("beef-flank")]),
+        Step,
+        {"caution": "The knife goes away from the hand."},
+        {"check": "Film off"},
+    ),
+    "a plan": (
+        lambda _: reverse("catalog:edit_plan", args=["beef-flank", plan_of("beef-flank")]),
+        Plan,
+        {"note": "Whole, for the grill."},
+        {"out-0-thickness": "1 in"},
+    ),
+    "a plan's outputs": (
+        lambda _: reverse("catalog:edit_plan", args=["beef-flank", plan_of("beef-flank")]),
+        PlanOutput,
+        {"out-0-thickness": "1 in"},
+        {"note": "Whole, for the grill."},
+    ),
+    "a cut": (
+        lambda _: reverse("catalog:edit_cut", args=["beef-flank-steak"]),
+        Cut,
+        {"story": "Our own words."},
+        {"serves": "3"},
     ),
     "label rules": (
         lambda _: reverse("trays:rules"),

@@ -13,7 +13,7 @@ from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
 from rooms.catalog.rules.checking import KnownKeys, faults, pairing
 from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput, Difference, Overtaken
 from rooms.common.writing import write
 
 
@@ -60,15 +60,12 @@ def apply(
 
 @write()
 def save_piece(key: str, piece: dict[str, Any], editor: Editor) -> Loaded:
-    """Write a piece as the form has it. Refused when somebody else changed it meanwhile."""
+    """Write a piece as the form has it. Overtaken when somebody else changed it meanwhile."""
     now = document_of(only=key)["pieces"].get(key)
     if now is not None and digest(now) != editor.seen:
         if digest(piece) == digest(now):
             return Loaded()
-        raise Refused(
-            f"{now['name']} was changed by somebody else since this page was shown. Nothing was"
-            " lost: what you typed is still below. Compare it with the piece and save again."
-        )
+        raise Overtaken(now, [Difference(now["name"], "as before", "changed")], digest(now))
     return apply({**EMPTY, "pieces": {key: piece}}, editor.by_id, now=now)
 
 
@@ -80,14 +77,11 @@ def newly_unpaired(now: dict[str, Any], piece: dict[str, Any]) -> list[Fault]:
 
 @write()
 def save_cut(key: str, cut: dict[str, Any], editor: Editor) -> Loaded:
-    """Write a cut as the form has it. Refused when somebody else changed it meanwhile."""
+    """Write a cut as the form has it. Overtaken when somebody else changed it meanwhile."""
     row = Cut.objects.select_related("muscle").filter(key=key).first()
     now = cut_document(row) if row else None
     if now is not None and digest(now) != editor.seen and cut != now:
-        raise Refused(
-            f"{now['name']} was changed by somebody else since this page was shown."
-            " What you typed is still below; look at it and save again."
-        )
+        raise Overtaken(now, [Difference(now["name"], "as before", "changed")], digest(now))
     return apply({**EMPTY, "cuts": {key: cut}}, editor.by_id)
 
 

@@ -6,15 +6,13 @@ from django.views.decorators.http import require_POST
 
 from rooms.catalog.actions.edit import (
     Editor,
-    digest,
     save_cut,
 )
-from rooms.catalog.forms import (
-    CutForm,
-)
+from rooms.catalog.forms import CutForm, mark_of
 from rooms.catalog.models import Cut, Muscle
 from rooms.catalog.rules.rows import cut_document
 from rooms.catalog.views.editing import NEW, own_key
+from rooms.common.errors import Overtaken
 from rooms.common.refusals import status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -27,13 +25,17 @@ def edit_cut(request: HttpRequest, key: str) -> HttpResponse:
     if key != NEW:
         row = get_object_or_404(Cut.objects.select_related("muscle"), key=key)
     cut = cut_document(row) if row else {}
-    form = CutForm(request.POST or None, initial={"counter": "self", **cut})
+    initial = CutForm.initial_of(cut) | {"seen": mark_of(cut, cut)}
+    form = CutForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         key = key if row else own_key(form.cleaned_data["name"], Cut)
         with told_in(form):
-            save_cut(key, form.change(cut), Editor(by_id(request), request.POST.get("seen", "")))
+            try:
+                save_cut(key, form.change(cut), Editor(by_id(request), form.digest))
+            except Overtaken as late:
+                raise form.overtaken(late.row, late.row) from None
             return redirect("catalog:cut", key)
-    context = {"form": form, "cut": row, "key": key, "seen": digest(cut)}
+    context = {"form": form, "cut": row, "key": key, "seen": form["seen"].value()}
     return render(request, "catalog/edit_cut.html", context, status=status_of(form))
 
 

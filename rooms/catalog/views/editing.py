@@ -1,5 +1,6 @@
 """What every page that changes the catalog needs: saving, showing again, previewing."""
 
+from collections.abc import Callable
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -9,7 +10,6 @@ from django.utils.text import slugify
 from cutting.errors import BadValue
 from rooms.catalog.actions.edit import (
     Editor,
-    digest,
     known,
     newly_unpaired,
     save_piece,
@@ -18,6 +18,7 @@ from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.rules.checking import faults
 from rooms.catalog.rules.drawings import drawing_of
 from rooms.catalog.rules.rows import EMPTY, document_of
+from rooms.common.errors import Overtaken
 from rooms.common.refusals import status_of, told_in
 from rooms.staff.block import by_id
 
@@ -56,10 +57,19 @@ def own_key(name: str, model: Any) -> str:
     return free_key(key, [{"key": one} for one in taken])
 
 
-def save(request: HttpRequest, key: str, piece: Any, form: Any, query: str = "") -> HttpResponse:
+Part = Callable[[dict[str, Any]], dict[str, Any]]
+"""What a form edits of a piece's document."""
+
+
+def save(
+    request: HttpRequest, key: str, piece: Any, form: Any, part: Part, query: str = ""
+) -> HttpResponse:
     """Save and lead to the guide; None, with the fault in the form, when it was refused."""
     with told_in(form):
-        save_piece(key, piece, Editor(by_id(request), request.POST.get("seen", "")))
+        try:
+            save_piece(key, piece, Editor(by_id(request), form.digest))
+        except Overtaken as late:
+            raise form.overtaken(late.row, part(late.row)) from None
         response = redirect("catalog:guide", key)
         response["Location"] += query
         return response
@@ -68,7 +78,7 @@ def save(request: HttpRequest, key: str, piece: Any, form: Any, query: str = "")
 
 def form_page(request: HttpRequest, template: str, form: Any, context: Any) -> HttpResponse:
     """The page of a form; `context` holds the piece's key and document as they are."""
-    context |= {"form": form, "seen": digest(context["piece"])}
+    context |= {"form": form, "seen": form["seen"].value()}
     return render(request, template, context, status=status_of(form))
 
 

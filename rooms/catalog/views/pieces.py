@@ -1,5 +1,7 @@
 """Changing a piece, with a preview; a new one; one that goes."""
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
@@ -7,9 +9,7 @@ from django.views.decorators.http import require_POST
 from rooms.catalog.actions.edit import (
     take_out,
 )
-from rooms.catalog.forms import (
-    PieceForm,
-)
+from rooms.catalog.forms import PieceForm, mark_of
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.views.editing import NEW, form_page, own_key, piece_or_404, preview, save
@@ -35,13 +35,19 @@ NEW_PIECE = {
 }
 
 
+def facts_of(piece: dict[str, Any]) -> dict[str, Any]:
+    """All but its steps and plans, which have forms of their own."""
+    return {name: value for name, value in piece.items() if name not in ("steps", "plans")}
+
+
 @may(Right.CATALOG, read=Right.CATALOG)
 def edit_piece(request: HttpRequest, key: str) -> HttpResponse:
     """Names and facts of a piece; below, its steps and plans."""
     piece = piece_or_404(key)
-    form = PieceForm(request.POST or None, initial=PieceForm.filled(piece))
+    initial = PieceForm.initial_of(piece) | {"seen": mark_of(piece, facts_of(piece))}
+    form = PieceForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
-        answer = save(request, key, form.change(piece), form)
+        answer = save(request, key, form.change(piece), form, facts_of)
         if answer:
             return answer
     context = {"guide": guide_of(key, piece), "piece": piece, "key": key}
@@ -51,10 +57,10 @@ def edit_piece(request: HttpRequest, key: str) -> HttpResponse:
 @may(Right.CATALOG, read=Right.CATALOG)
 def new_piece(request: HttpRequest) -> HttpResponse:
     """A piece of the shop's own, with a plain plan to start from."""
-    form = PieceForm(request.POST or None, initial=PieceForm.filled(NEW_PIECE) | {"name": ""})
+    form = PieceForm(request.POST or None, initial=PieceForm.initial_of(NEW_PIECE) | {"name": ""})
     if request.method == "POST" and form.is_valid():
         key = own_key(form.cleaned_data["name"], Piece)
-        answer = save(request, key, form.change(NEW_PIECE), form)
+        answer = save(request, key, form.change(NEW_PIECE), form, facts_of)
         if answer:
             return answer
     context = {

@@ -1,5 +1,6 @@
 """Changing a plan and its outputs."""
 
+from functools import partial
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -16,6 +17,7 @@ from rooms.catalog.forms import (
     OutputFormSet,
     PlanForm,
     cut_choices,
+    mark_of,
     output_initial,
 )
 from rooms.catalog.queries.unsaved import guide_of
@@ -38,9 +40,11 @@ def edit_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     form, outputs = _plan_forms(request.POST or None, piece, found)
     if request.method == "POST" and form.is_valid() and outputs.is_valid():
         changed, plan_key = _plan_changed(piece, plan, found, form, outputs)
-        answer = save(request, key, changed, form, f"?plan={plan_key}")
+        answer = save(request, key, changed, form, partial(_plan_in, key=plan), f"?plan={plan_key}")
         if answer:
             return answer
+        if not _outputs(request.POST, piece, form.seen_before(found)).is_changed():
+            outputs = _outputs(None, piece, _plan_in(piece_or_404(key), plan))
     context = {
         "plan": plan,
         "outputs": outputs,
@@ -79,10 +83,14 @@ def drop_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
 
 def _with_plan(key: str, plan: str) -> tuple[dict[str, Any], dict[str, Any]]:
     piece = piece_or_404(key)
-    found = next((one for one in piece["plans"] if one["key"] == plan), None)
-    if found is None and plan != NEW:
+    if plan != NEW and all(one["key"] != plan for one in piece["plans"]):
         raise Http404
-    return piece, found or {"name": "", "outputs": []}
+    return piece, _plan_in(piece, plan)
+
+
+def _plan_in(piece: dict[str, Any], key: str) -> dict[str, Any]:
+    empty = {"name": "", "outputs": []}
+    return next((one for one in piece["plans"] if one["key"] == key), empty)
 
 
 def step_choices(piece: dict[str, Any]) -> list[tuple[str, str]]:
@@ -90,14 +98,17 @@ def step_choices(piece: dict[str, Any]) -> list[tuple[str, str]]:
 
 
 def _plan_forms(posted: Any, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
-    form = PlanForm(posted, initial=plan)
-    outputs = OutputFormSet(
+    initial = PlanForm.initial_of(plan) | {"seen": mark_of(piece, plan)}
+    return PlanForm(posted, initial=initial), _outputs(posted, piece, plan)
+
+
+def _outputs(posted: Any, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
+    return OutputFormSet(
         posted,
-        initial=[output_initial(output) for output in plan["outputs"]],
+        initial=[output_initial(output) for output in plan.get("outputs", [])],
         prefix="out",
         form_kwargs={"cuts": cut_choices(), "steps": step_choices(piece)},
     )
-    return form, outputs
 
 
 def _plan_changed(
@@ -105,6 +116,8 @@ def _plan_changed(
 ) -> tuple[dict[str, Any], str]:
     changed = {**plan, "outputs": outputs.documents()}
     for name, value in form.cleaned_data.items():
+        if name == "seen":
+            continue
         if value and not (name == "school" and value == "plain"):
             changed[name] = value
         else:

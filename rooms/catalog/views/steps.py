@@ -1,5 +1,6 @@
 """Changing a step of a guide: its words, its place, what it lights."""
 
+from functools import partial
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -12,9 +13,7 @@ from rooms.catalog.actions.edit import (
     digest,
     save_piece,
 )
-from rooms.catalog.forms import (
-    StepForm,
-)
+from rooms.catalog.forms import StepForm, mark_of
 from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.views.editing import (
     NEW,
@@ -44,10 +43,11 @@ NEW_STEP = {
 def edit_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
     """One step, or a new one at the end."""
     piece, found = _with_step(key, step)
-    form = StepForm(piece, drawing_or_none(key, piece), request.POST or None, initial=found)
+    initial = StepForm.initial_of(found) | {"seen": mark_of(piece, found)}
+    form = StepForm(piece, drawing_or_none(key, piece), request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         changed, at = _step_changed(piece, step, form.change(found))
-        answer = save(request, key, changed, form, f"?step={at}")
+        answer = save(request, key, changed, form, partial(_step_in, key=step), f"?step={at}")
         if answer:
             return answer
     plan = next(iter(found.get("plans", [])), "")
@@ -91,10 +91,13 @@ def move_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
 
 def _with_step(key: str, step: str) -> tuple[dict[str, Any], dict[str, Any]]:
     piece = piece_or_404(key)
-    found = next((one for one in piece["steps"] if one["key"] == step), None)
-    if found is None and step != NEW:
+    if step != NEW and all(one["key"] != step for one in piece["steps"]):
         raise Http404
-    return piece, found or NEW_STEP
+    return piece, _step_in(piece, step)
+
+
+def _step_in(piece: dict[str, Any], key: str) -> dict[str, Any]:
+    return next((one for one in piece["steps"] if one["key"] == key), NEW_STEP)
 
 
 def _step_changed(

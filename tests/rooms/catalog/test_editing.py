@@ -124,7 +124,7 @@ def test_who_comes_second_is_told_and_keeps_what_he_typed(client, catalog):
     second = post(client, "edit", "beef-flank", data=first | {"looks": "Two"})
     assert second.status_code == 409
     said = second.content.decode()
-    assert "changed by somebody else" in said
+    assert "Changed by somebody else" in said
     assert "Two" in said
     assert Piece.objects.get(key="beef-flank").looks == "One"
     again = post(client, "edit", "beef-flank", data=first | {"looks": "One"})
