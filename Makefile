@@ -46,11 +46,11 @@ test: $(VENV)/dev.done chromium check
 	@$(BIN)/pytest -n 2 --dist worksteal -q -m "not long" --durations=10
 
 test-long: $(VENV)/dev.done chromium
-	@echo "test-long: every capture of the kill journey, both themes of every page, upgrades"
+	@echo "test-long: more journeys, all sizes and themes, long properties, upgrades"
 	@$(BIN)/pytest -n 2 --dist worksteal -q -m long
 
 search: $(VENV)/dev.done
-	@$(BIN)/pytest -n 2 --dist worksteal -q -m "not long" --hypothesis-profile=search tests/cutting tests/rooms
+	@$(BIN)/pytest -n 2 --dist worksteal -q --hypothesis-profile=search tests/cutting tests/rooms
 
 bench: $(VENV)/dev.done chromium
 	@DJANGO_SETTINGS_MODULE=mindful_tally.settings.test $(BIN)/python tools/bench.py

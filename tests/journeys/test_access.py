@@ -35,6 +35,7 @@ def faults(page, rules=None):
     ]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_the_scale_panel_in_both_themes(browser, theme):
     with scale_bridge() as scale, tablet(browser, scale.url, color_scheme=theme) as page:

@@ -164,6 +164,7 @@ def test_one_scale_two_cutters_and_a_visible_hand_over(browser, live_server, han
     assert not Weighing.objects.filter(is_typed=True).exists()
 
 
+@pytest.mark.long
 def test_two_tablets_on_one_test_are_in_step_and_a_stale_edit_shows_both_versions(
     browser, live_server, hand, opened
 ):
@@ -321,6 +322,7 @@ def test_the_daily_check_fails_with_a_drift_and_the_sheet_of_that_day_says_so(pa
     expect(page.locator(".told").first).to_contain_text("5.03 lb shown for 5")
 
 
+@pytest.mark.long
 def test_a_manager_corrects_a_finished_sheet_and_both_versions_stay(page, weighed):
     rows = weighed()
     page.goto(f"/sheet/{rows.test.pk}/")

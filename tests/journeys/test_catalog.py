@@ -26,6 +26,7 @@ def test_any_piece_in_two_touches_from_the_start_page(page, shop):
     expect(page.locator("h1")).to_contain_text("Pork leg")
 
 
+@pytest.mark.long
 def test_a_piece_followed_step_by_step_with_the_keys(page, shop):
     page.goto("/pieces/beef-top-sirloin/?plan=portioned")
     page.keyboard.press("]")
@@ -45,6 +46,7 @@ def test_a_piece_followed_step_by_step_with_the_keys(page, shop):
     expect(page.locator("#find")).to_be_focused()
 
 
+@pytest.mark.long
 def test_the_step_stands_beside_the_scale_and_its_tick_stays(page, hand, shop):
     open_tenderloin(page)
     step = page.locator("#step")
@@ -80,6 +82,7 @@ def test_a_manager_changes_a_piece_and_sees_it_before_he_saves(page, shop):
     assert Piece.objects.get(key="beef-flank").house_name == "Bar steak"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "key",
     [

@@ -52,6 +52,7 @@ def test_a_thicker_steak_is_chosen_at_the_block_by_touch(page, hand, opened):
     assert (output.thickness, str(output.target_value)) == ("1 1/2 in", "21")
 
 
+@pytest.mark.long
 def test_a_knuckle_is_cut_by_two_plans_and_the_split_moves(page, hand, shop):
     page.goto(reverse("bench:open", args=["beef-knuckle"]))
     page.select_option("[name=plan]", label="Basic: roasts, tip steaks, stew")
@@ -72,6 +73,7 @@ def test_a_knuckle_is_cut_by_two_plans_and_the_split_moves(page, hand, shop):
     expect(page.locator("#rail")).to_contain_text("6.80 lb still on the block")
 
 
+@pytest.mark.long
 def test_picanha_and_tri_tip_are_found_as_they_are_typed(browser, live_server, shop):
     with tablet(browser, live_server.url, 390, 800) as page:
         page.goto(reverse("catalog:find"))

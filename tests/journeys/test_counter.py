@@ -72,6 +72,7 @@ def test_prices_are_built_for_a_clod(page, clod):
     assert Price.objects.current().filter(amount=dragged).exists()
 
 
+@pytest.mark.long
 def test_what_is_typed_while_figures_come_is_kept(page, clod):
     page.goto(reverse("counter:set_from_test", args=[clod.test.pk]))
     waiting = []
@@ -118,6 +119,7 @@ def test_an_invoice_moves_and_half_is_accepted_by_keyboard(page, clod):
     expect(page.locator("h1")).to_contain_text(f"Version {version.number + 1}")
 
 
+@pytest.mark.long
 def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
     page.goto("/counter/ad/")
     page.get_by_label("Ad item", exact=True).select_option(label="Stewing beef, beef")

@@ -70,6 +70,7 @@ def test_from_the_block_to_the_log_by_touch(browser, live_server, weighed, solve
         assert page.pdf()[:4] == b"%PDF"
 
 
+@pytest.mark.long
 def test_the_grinder_fits_a_phone(browser, live_server, shop):
     start_tub(NewTub(uuid.uuid4(), "Trim", "beef", "lean"), None)
     with tablet(browser, live_server.url, 390, 844) as phone:

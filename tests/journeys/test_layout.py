@@ -84,6 +84,7 @@ def test_five_portions_are_cut_by_the_layout_and_the_marks_move(browser, live_se
             until(other, ".next-why", "first 4 came")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "path", ["/layout/", "/layout/beef-ribeye/", "/layout/beef-rib/?beside=2", "/layout/small/"]
 )

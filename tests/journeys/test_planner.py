@@ -43,6 +43,7 @@ def test_from_six_in_the_morning_to_the_block_in_ten_touches(
         expect(page.locator("#rail")).to_contain_text("still on the block")
 
 
+@pytest.mark.long
 def test_a_bag_is_pinned_and_then_one_cutter_is_ill(browser, live_server, shop, stocked, solver):
     with tablet(browser, live_server.url, has_touch=True) as page:
         page.goto("/planner/")
@@ -60,6 +61,7 @@ def test_a_bag_is_pinned_and_then_one_cutter_is_ill(browser, live_server, shop, 
         expect(page.locator(".lanes .piece", has_text="Bram")).to_have_count(1)
 
 
+@pytest.mark.long
 def test_the_order_is_worked_out_sent_and_taken_along_before_the_ferry(
     browser, live_server, shop, stocked, solver
 ):
@@ -83,6 +85,7 @@ def test_the_order_is_worked_out_sent_and_taken_along_before_the_ferry(
         assert not pieces.count() or pieces.first.inner_text() != before
 
 
+@pytest.mark.long
 def test_the_day_fits_a_phone(browser, live_server, shop, stocked, solver):
     with tablet(browser, live_server.url, 390, 844) as phone:
         phone.goto("/planner/")

@@ -104,6 +104,7 @@ def test_typed_grams_into_a_tub_of_pounds_arrive_and_the_scale_goes_on_from_ther
         expect(page.locator(".tub table").last).to_contain_text("not by the scale")
 
 
+@pytest.mark.long
 def test_no_page_runs_a_script_of_others_and_each_says_what_it_may(page, weighed):
     rows = weighed()
     told = []

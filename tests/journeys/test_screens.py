@@ -50,6 +50,7 @@ def test_a_bag_that_is_known_is_opened_with_two_touches(browser, live_server, fi
     assert Bag.objects.get().state == Bag.State.OPENED
 
 
+@pytest.mark.long
 def test_finish_and_the_caution_stand_on_the_glass_with_twelve_piles(page, hand, opened):
     rows = opened("beef-shoulder-clod", "19.00", "4.10")
     assert len(rows.piles) == 12
@@ -71,6 +72,7 @@ def test_finish_and_the_caution_stand_on_the_glass_with_twelve_piles(page, hand,
     expect(page).to_have_url(re.compile("/sheet/"))
 
 
+@pytest.mark.long
 def test_the_price_list_shows_prices_on_a_phone(browser, live_server, shop):
     with tablet(browser, live_server.url, 390, 800) as page:
         page.goto(reverse("counter:prices"))
@@ -110,6 +112,7 @@ def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
     expect(page.locator("tbody")).to_contain_text(change)
 
 
+@pytest.mark.long
 def test_the_seam_of_give_and_take_follows_a_finger_and_the_keys(browser, live_server, catalog):
     with tablet(browser, live_server.url, has_touch=True) as page:
         page.goto(reverse("counter:giving", args=["country-style"]))
@@ -132,6 +135,7 @@ def test_the_seam_of_give_and_take_follows_a_finger_and_the_keys(browser, live_s
         expect(page.locator("#seam")).to_be_focused()
 
 
+@pytest.mark.long
 def test_a_sheet_of_sixteen_piles_is_readable_on_a_phone(browser, live_server, opened):
     rows = opened("beef-shoulder-clod", "19.00", "4.10")
     for name in ("Café strips", "Ünder-blade ends", "肉", "A pile with a name of sixty characters"):
@@ -153,6 +157,7 @@ def test_a_sheet_of_sixteen_piles_is_readable_on_a_phone(browser, live_server, o
             assert 0 <= box["x"] <= box["x"] + box["width"] <= 390, output.name
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("glass", "other"), [("light", "Dark"), ("dark", "Light")])
 def test_the_theme_that_is_offered_is_the_other_one(browser, live_server, opened, glass, other):
     with tablet(browser, live_server.url, color_scheme=glass) as page:

@@ -69,6 +69,7 @@ def test_a_lot_is_called_back_found_and_let_go(browser, live_server, case):
     assert Recall.objects.get().report["found"] == 3
 
 
+@pytest.mark.long
 def test_a_shopper_and_then_a_cutter_open_the_qr_with_a_phone(browser, live_server, case):
     tray = case[0]
     address = f"/01/{tray.document['product']['gtin']}/10/{tray.document['lot']}/21/{tray.serial}"
@@ -86,6 +87,7 @@ def test_a_shopper_and_then_a_cutter_open_the_qr_with_a_phone(browser, live_serv
         assert phone.evaluate("document.documentElement.scrollWidth") <= 390
 
 
+@pytest.mark.long
 def test_what_is_due_is_marked_down_by_touch(browser, live_server, case):
     Tray.objects.update(sell_by=timezone.localdate())
     Tray.objects.filter(pk=case[2].pk).update(sell_by=timezone.localdate() - timedelta(days=1))

@@ -144,6 +144,7 @@ def file_of(raw, name):
     return SimpleUploadedFile(name, raw)
 
 
+@pytest.mark.long
 @FEW
 @given(damaged("weights"), st.sampled_from(["a.csv", "a.xlsx", "a.txt"]), st.booleans())
 def test_catch_weights(client, shop, raw, name, is_pasted):
@@ -164,6 +165,7 @@ def test_prices(client, shop, raw, name):
     tried(client, reverse("pricebook:import"), {"file": file_of(raw, name), "text": ""})
 
 
+@pytest.mark.long
 @FEW
 @given(damaged("costs"), st.sampled_from(["a.csv", "a.xlsx"]))
 def test_invoice_costs(client, shop, raw, name):

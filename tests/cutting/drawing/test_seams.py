@@ -67,6 +67,7 @@ def test_an_outline_goes_through_its_points_and_its_path_ends_where_it_began(tex
         assert min(math.dist((x, y), point) for point in line.points) < 1e-6
 
 
+@pytest.mark.long
 @given(outlines(), st.integers(-90, 90), st.integers(-60, 60))
 def test_every_fibre_lies_inside_and_along_the_grain(text, start, turn):
     line = curve(text, closed=True)

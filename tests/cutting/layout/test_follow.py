@@ -43,6 +43,7 @@ def cut(task, many, by=(), **how):
     return told
 
 
+@pytest.mark.long
 @settings(max_examples=10, deadline=None, phases=SHORT)
 @given(
     st.sampled_from([D(0), D(3)]),

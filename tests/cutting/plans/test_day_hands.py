@@ -29,6 +29,7 @@ D = Decimal
 SHORT = (Phase.explicit, Phase.reuse, Phase.generate, Phase.target)
 
 
+@pytest.mark.long
 @settings(max_examples=500, phases=SHORT, deadline=None)
 @given(days_with_hands())
 def test_no_choice_that_the_hands_can_do_is_better(day):

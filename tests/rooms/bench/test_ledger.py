@@ -227,6 +227,7 @@ def possible(rows):
     return names + (["tray"] if rows.outputs[0].merged_into_id is None else [])
 
 
+@pytest.mark.long
 @settings(
     max_examples=12,
     phases=(Phase.explicit, Phase.reuse, Phase.generate, Phase.target),

@@ -63,6 +63,7 @@ def post(client, name, *args, data):
 # --- by form ---
 
 
+@pytest.mark.long
 def test_saving_a_form_as_it_stands_changes_nothing(client, catalog):
     before = document_of()
     for name, *args in (
@@ -213,6 +214,7 @@ def test_a_new_piece_with_a_simple_drawing_a_step_a_plan_and_a_cut(client, bram)
     assert "Thin" in answer
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("family", Family)
 def test_every_simple_drawing_can_be_chosen_and_steps_keep_only_what_it_shows(
     client, catalog, family
@@ -336,6 +338,7 @@ letters = st.characters(codec="utf-8", exclude_characters="|", exclude_categorie
 words = st.text(letters, min_size=1, max_size=40).map(str.strip).filter(bool)
 
 
+@pytest.mark.long
 @settings(max_examples=4, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(landmarks=st.lists(words, max_size=3), looks=words, name=words)
 def test_any_words_come_back_from_a_table_and_from_json(shop, landmarks, looks, name):
@@ -455,6 +458,7 @@ def test_a_move_without_a_target_is_refused_and_takes_nothing_out(client, catalo
     assert document_of(only="beef-tenderloin") == before
 
 
+@pytest.mark.long
 def test_cells_of_an_export_cannot_run_and_come_back_unchanged(client, catalog):
     cut = Cut.objects.first()
     for name in ("=HYPERLINK(1)", "'=x", "''=x", "-5", "@a"):

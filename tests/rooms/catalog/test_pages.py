@@ -47,6 +47,7 @@ PAGES = [
 ]
 
 
+@pytest.mark.long
 def test_every_page_at_full_size_takes_few_queries(client, catalog, django_assert_max_num_queries):
     for name, args, query in PAGES:
         with django_assert_max_num_queries(MOST):
@@ -118,6 +119,7 @@ def test_a_step_that_is_not_there_shows_the_whole_piece(client, catalog, step):
     assert "Start with step 1" in answer.content.decode()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("every", [6, pytest.param(1, marks=pytest.mark.long)])
 def test_drawings_are_small_enough_for_a_slow_tablet(client, catalog, every):
     largest = {}

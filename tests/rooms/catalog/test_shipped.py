@@ -521,6 +521,7 @@ def strange_drawings(draw):
     return drawing
 
 
+@pytest.mark.long
 @given(strange_drawings())
 @settings(max_examples=25)
 def test_whatever_has_no_fault_can_be_drawn_on_a_page(drawing):

@@ -53,6 +53,7 @@ def test_whatever_moves_a_bags_days_writes_them(fill):
     assert days_hold()[loin.pk].old_enough_on == loin.packed_on + timedelta(days=9)
 
 
+@pytest.mark.long
 def test_a_warm_spell_takes_days_as_it_lasts_and_a_late_reading_gives_them_back(fill):
     bag, late = fill(("pork-loin", 3, "8"), ("pork-loin", 3, "8"))
     now = timezone.now()

@@ -122,6 +122,7 @@ def test_the_same_request_twice_adds_nothing(delivery, client):
     ]
 
 
+@pytest.mark.long
 def test_a_thousand_rows_of_a_spreadsheet_and_the_same_file_twice(delivery, client):
     book = openpyxl.Workbook()
     book.active.append(["Net weight", "Serial", "Packed on", "Item number"])

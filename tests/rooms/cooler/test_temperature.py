@@ -121,6 +121,7 @@ def test_the_chart_leaves_a_gap_empty_and_stays_small(client, django_assert_max_
 # --- a reading that comes late ---
 
 
+@pytest.mark.long
 def test_a_late_reading_leaves_the_excursion_before_alone():
     """Two hours warm, two minutes cold, two days warm; then a reading of the second, a day late."""
     first = timezone.now().replace(second=0, microsecond=0) - timedelta(days=4)
@@ -133,6 +134,7 @@ def test_a_late_reading_leaves_the_excursion_before_alone():
     assert kept() == before
 
 
+@pytest.mark.long
 @settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(st.sampled_from([2000, 9000, None]), min_size=20, max_size=40), st.data())
 def test_late_readings_after_a_day_give_what_all_at_once_give(db, values, data):

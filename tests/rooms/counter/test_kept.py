@@ -140,6 +140,7 @@ def test_many_kept_ads_ask_no_more_than_one(client, priced, django_assert_max_nu
         client.get(reverse("counter:kept", args=["ad"]))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", ["ad", "buy"])
 def test_every_way_to_the_page_names_all_that_is_kept(client, priced, kind):
     """Opened empty, by name, with numbers, and refused."""

@@ -292,6 +292,7 @@ def a_thousand(rows, count=1000):
     return pieces
 
 
+@pytest.mark.long
 def test_a_thousand_products_are_repriced_and_shown_in_twenty_queries(
     client, priced, django_assert_max_num_queries
 ):

@@ -27,6 +27,7 @@ OUTPUTS = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.django_db
 def test_the_demo_has_twenty_sheets_and_two_tests_on_the_block_and_is_made_once(shop, capsys):
     from rooms.pricebook.models import Price, Product

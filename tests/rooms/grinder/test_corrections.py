@@ -345,6 +345,7 @@ def last_is_taken_back(tubs, number):
 ACTIONS = (goes_in, is_ground, comes_out, is_undone, is_carried_over, last_is_taken_back, goes_in)
 
 
+@pytest.mark.long
 @settings(
     max_examples=8,
     phases=SHORT,

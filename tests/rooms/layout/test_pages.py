@@ -302,6 +302,7 @@ def test_a_rib_is_composed_between_its_bones_with_the_next_two_ways(client, shop
     assert "cap whole" in words_of(answer)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("key", sorted(shapes()))
 def test_every_part_of_every_piece_is_laid_out_with_its_own_plan(client, shop, key):
     for shape in shapes()[key]:
@@ -312,6 +313,7 @@ def test_every_part_of_every_piece_is_laid_out_with_its_own_plan(client, shop, k
         assert "Cut by these marks" in words or answer.status_code == 422
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("key", ["beef-ribeye", "beef-short-loin", "beef-rib", "pork-loin-bone-in"])
 def test_begun_at_the_other_end_it_brings_the_same_and_is_marked_from_there(client, shop, key):
     address = reverse("layout:piece", args=[key])

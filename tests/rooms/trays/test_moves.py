@@ -2,18 +2,17 @@
 found both ways, nothing held moves. Rules are actions, as two tablets with stale pages and old keys send them."""
 
 from decimal import Decimal
+from inspect import signature
+from random import Random
 
 import pytest
 from django.db import transaction
-from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import (
     RuleBasedStateMachine,
     initialize,
     invariant,
-    precondition,
     rule,
-    run_state_machine_as_test,
 )
 
 from cutting.labels.tray_life import Life
@@ -39,17 +38,34 @@ from rooms.trays.rules.way import Start, forwards
 from tests.conftest import capture, finish
 from tests.rooms.grinder.helpers import tub
 from tests.rooms.trays.helpers import KEY, LOT, of_bag, pack
+from tests.rooms.trays.walks import walked
 
 pytestmark = pytest.mark.django_db
 D = Decimal
-weights = st.decimals("0.05", "2.50", places=2)
-places = st.integers(0, 20)
+
+
+DEEDS = (
+    "packs",
+    "hands_over",
+    "weighs",
+    "says_what_became_of_it",
+    "puts_it_into_a_tub",
+    "says_it_is_not_so",
+    "packs_again",
+    "takes_out_of_the_tub",
+    "sends_a_weighing_again",
+    "goes_back_to_the_block",
+    "presses_again",
+    "holds",
+    "lifts",
+)
 
 
 class Moves(RuleBasedStateMachine):
     """`world`: fixtures that make a bag and a test of it, set by the test."""
 
     world = None
+    checks = ("nothing_held_moves", "no_meat_is_lost_or_there_twice")
 
     @initialize()
     def begin(self):
@@ -64,6 +80,9 @@ class Moves(RuleBasedStateMachine):
         self.moved_before = 0
 
     def teardown(self):
+        """Lots are looked for once a run: the search walks the whole graph."""
+        if hasattr(self, "test"):
+            self.every_tray_of_the_lot_is_found_and_no_other()
         transaction.set_rollback(True)
         self.outer.__exit__(None, None, None)
 
@@ -93,7 +112,19 @@ class Moves(RuleBasedStateMachine):
 
     # --- what people do ---
 
-    @rule(place=places, weight=weights)
+    @rule(seed=st.integers(0, 2**32 - 1))
+    def somebody(self, seed):
+        """One rule for all deeds, so that each is as likely."""
+        chance = Random(seed)
+        deed = getattr(self, chance.choice(DEEDS))
+        drawn = {
+            "place": chance.randrange(20),
+            "other": chance.randrange(20),
+            "weight": D(chance.randrange(5, 250)) / 100,
+            "is_stale": chance.random() < 0.3,
+        }
+        deed(**{name: drawn[name] for name in signature(deed).parameters})
+
     def packs(self, place, weight):
         piles = [one for one in self.rows.outputs if one.pile in (Pile.PORTIONS, Pile.SECONDARY)]
         output = piles[place % len(piles)]
@@ -102,42 +133,36 @@ class Moves(RuleBasedStateMachine):
             gross = f"{weight + D('0.04'):f}"
             self.sends(lambda key: pack(product, self.size, gross, f"test:{output.pk}", key=key))
 
-    @rule(place=places, other=places)
     def hands_over(self, place, other):
         outputs = self.rows.outputs
         self.sends(hand_over, self.tubs[other % 2], outputs[place % len(outputs)].pk, None)
 
-    @rule(place=places, life=st.sampled_from(list(Life)))
-    def says_what_became_of_it(self, place, life):
+    def says_what_became_of_it(self, place, other):
+        life = list(Life)[other % len(Life)]
         if (tray := self.tray(place)) and life not in (Life.TO_TUB, Life.MARKED_DOWN):
             self.sends(becomes, tray.pk, life, None, "fell")
 
-    @rule(place=places, other=places)
     def puts_it_into_a_tub(self, place, other):
         if tray := self.tray(place):
             self.sends(to_tub, tray.pk, self.tubs[other % 2], None)
 
-    @rule(place=places, is_stale=st.booleans())
     def says_it_is_not_so(self, place, is_stale):
         if tray := self.tray(place):
             last = last_event(tray)
             seen = "" if last is None else str(last.pk - is_stale)
             self.sends(not_so, tray.pk, None, seen)
 
-    @rule(place=places)
     def packs_again(self, place):
         if tray := self.tray(place):
             self.sends(
                 lambda key: pack(tray.product, self.size, "0.34", f"tray:{tray.pk}", key=key)
             )
 
-    @rule(place=places)
     def takes_out_of_the_tub(self, place):
         entries = list(TubIn.objects.order_by("id"))
         if entries:
             self.sends(take_back_entry, entries[place % len(entries)].pk, None)
 
-    @rule(place=places, weight=weights)
     def weighs(self, place, weight):
         """Also when the test is finished: it waits then."""
         outputs = self.rows.outputs
@@ -145,17 +170,16 @@ class Moves(RuleBasedStateMachine):
         self.sent.append(one)
         take_weight(self.test, one, None)
 
-    @precondition(lambda self: self.sent)
-    @rule(place=places)
     def sends_a_weighing_again(self, place):
+        if not self.sent:
+            return
         before = self.facts()
         take_weight(self.test, self.sent[place % len(self.sent)], None)
         assert self.facts() == before
 
-    @rule(is_reopened=st.booleans(), place=places)
-    def goes_back_to_the_block(self, is_reopened, place):
+    def goes_back_to_the_block(self, place, is_stale):
         try:
-            if is_reopened:
+            if is_stale:
                 reopen(self.test, self.rows.test.cutter_id)
                 standing = self.rows.standing
                 take_back(self.test, str(standing[place % len(standing)].pk), None)
@@ -164,10 +188,10 @@ class Moves(RuleBasedStateMachine):
         except Refused:
             pass
 
-    @precondition(lambda self: self.keys)
-    @rule(place=places)
     def presses_again(self, place):
         """The same key with the same content: nothing changes, whatever happened meanwhile."""
+        if not self.keys:
+            return
         act, values, key = self.keys[place % len(self.keys)]
         was_done = any(
             model.objects.filter(**{name: key}).exists()
@@ -177,13 +201,11 @@ class Moves(RuleBasedStateMachine):
         self._send(act, values, key)
         assert not was_done or self.facts() == before
 
-    @rule()
     def holds(self):
         if not LotHold.objects.standing().exists():
             hold_lot(KEY(), LOT, "the supplier called", None)
             self.moved_before = self.moved()
 
-    @rule()
     def lifts(self):
         for hold in LotHold.objects.standing():
             lift_hold(KEY(), hold.pk, "false alarm", None)
@@ -218,10 +240,7 @@ class Moves(RuleBasedStateMachine):
         for tray in Tray.objects.standing():
             assert left_on_tray(tray).value >= 0
 
-    @invariant()
     def every_tray_of_the_lot_is_found_and_no_other(self):
-        if not hasattr(self, "test"):
-            return
         found = set(forwards(Start(lot=lot_key(LOT))).all_trays().values_list("pk", flat=True))
         trays = Tray.objects.standing()
         right = {
@@ -236,14 +255,4 @@ def test_no_meat_is_lost_held_meat_stays_and_every_lot_is_found(
     fill, weighed, size, numbered, printer
 ):
     Moves.world = fill, weighed, size
-    house = settings.default.derandomize
-    run_state_machine_as_test(
-        Moves,
-        settings=settings(
-            max_examples=8 if house else 150,
-            stateful_step_count=20 if house else 40,
-            deadline=None,
-            derandomize=house,
-            suppress_health_check=list(HealthCheck),
-        ),
-    )
+    walked(Moves, walks=4, steps=40)

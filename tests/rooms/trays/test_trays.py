@@ -427,6 +427,7 @@ def test_a_tray_packed_again_gives_no_more_than_it_held_and_no_longer_days(numbe
         not_so(KEY(), tray.pk, None)
 
 
+@pytest.mark.long
 @settings(
     max_examples=15,
     phases=SHORT,

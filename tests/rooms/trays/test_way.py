@@ -165,6 +165,7 @@ class Shop:
         yield from (((Kind.TRAY, str(one.pk)), Start(tray=one.pk)) for one in self.trays)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(4))
 def test_forwards_and_back_are_one_relation(fill, weighed, numbered, size, seed):
     rng = random.Random(seed)
