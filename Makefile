@@ -7,6 +7,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 export PORT
 export PYTHONUNBUFFERED := 1
+# Processes of the tests start anew all the time; compiled modules stay.
+unexport PYTHONDONTWRITEBYTECODE
 
 help:
 	@echo "make demo    the invented shop at http://127.0.0.1:$(PORT)/"

@@ -1,5 +1,6 @@
 """What the tests of the rooms share: a small shop, and a test on the block."""
 
+import gc
 import itertools
 import os
 import uuid
@@ -13,6 +14,9 @@ from cutting.quantities import UnitPrice, Weight
 from tests.database import put_back
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+gc.set_threshold(
+    100_000, 50, 100
+)  # a tenth less time: the tests make little that goes round in circles
 # A slow machine is no fault of the rule. The same commit gives the same answer; new examples are
 # looked for with `make search`.
 settings.register_profile("house", deadline=None, derandomize=True)

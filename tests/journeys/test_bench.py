@@ -184,6 +184,7 @@ def test_a_dropped_connection_loses_nothing_and_records_once(page, hand, shop):
     assert [str(w.value) for w in Weighing.objects.all()] == ["0.44", "0.45", "0.43"]
 
 
+@pytest.mark.long
 def test_an_answer_lost_on_the_way_back_records_once(page, hand, shop):
     """The server records, the answer never arrives, the tablet sends again with the same key."""
     open_tenderloin(page)
@@ -203,6 +204,7 @@ def test_an_answer_lost_on_the_way_back_records_once(page, hand, shop):
     assert Weighing.objects.count() == 1
 
 
+@pytest.mark.long
 def test_an_answer_that_is_not_ours_is_no_answer(page, hand, shop):
     """A portal between tablet and server says 200 with a page of its own: nothing is dropped."""
     open_tenderloin(page)
@@ -323,6 +325,7 @@ def discard(page, reason):
     expect(page.locator(".unplaced-one")).to_contain_text(f"Discarded: {reason}")
 
 
+@pytest.mark.long
 def test_the_printed_sheet_has_the_figures_and_none_of_the_buttons(page, weighed):
     rows = weighed()
     page.goto(f"/sheet/{rows.test.pk}/")

@@ -237,6 +237,7 @@ def test_auto_takes_each_load_that_settles_once_and_a_lighter_one_never(page, ha
     assert [str(w.value) for w in Weighing.objects.all()] == ["0.44", "0.46"]
 
 
+@pytest.mark.long
 def test_a_tub_that_stays_on_the_scale_is_weighed_by_difference(page, hand, opened):
     rows = opened()
     page.goto(f"/bench/{rows.test.pk}/")
@@ -401,6 +402,7 @@ def test_keys_alone_open_hand_over_move_and_correct(page, hand, opened):
     expect(page.locator("h1")).to_contain_text("Correct the sheet")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("order", [(0, 1), (1, 0)])
 def test_a_press_while_the_clock_is_asked_is_seen_in_whatever_order_the_answers_come(
     page, hand, opened, order

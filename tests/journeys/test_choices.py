@@ -11,6 +11,7 @@ from tests.journeys.conftest import tablet, until, weigh
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
+@pytest.mark.long
 def test_a_too_young_bag_is_opened_by_a_plan_that_suits_or_with_a_word(page, fill):
     bag = fill(("beef-knuckle", 8, "10.00"))[0]
     page.goto(reverse("cooler:bag", args=[bag.pk]))

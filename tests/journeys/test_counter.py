@@ -95,6 +95,7 @@ def test_what_is_typed_while_figures_come_is_kept(page, clod):
     expect(price_of(page, "Ranch steak")).to_have_value("9.89")
 
 
+@pytest.mark.long
 def test_an_invoice_moves_and_half_is_accepted_by_keyboard(page, clod):
     save_prices(clod, Wish(shown=price_view(clod, Wish()).shown), Saving(None))
     page.goto("/counter/invoices/")
@@ -166,6 +167,7 @@ def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, 
             assert phone.evaluate("document.documentElement.scrollWidth") <= 390, address
 
 
+@pytest.mark.long
 def test_tests_go_out_are_wiped_and_come_in_the_same(page, clod, tmp_path):
     page.goto("/bench/")
     page.click("text=Tests out and in")

@@ -36,6 +36,7 @@ def test_a_piece_is_measured_a_cut_dragged_and_everything_follows(browser, live_
         expect(marks).to_have_text(before)
 
 
+@pytest.mark.long
 def test_a_cut_is_moved_by_keys_and_never_past_its_neighbour(page, shop):
     page.goto("/layout/beef-ribeye/")
     cut = page.locator(".cut").first

@@ -159,6 +159,7 @@ def test_catch_weights(client, shop, raw, name, is_pasted):
         transaction.set_rollback(True)
 
 
+@pytest.mark.long
 @FEW
 @given(damaged("prices"), st.sampled_from(["a.csv", "a.xlsx"]))
 def test_prices(client, shop, raw, name):
@@ -173,12 +174,14 @@ def test_invoice_costs(client, shop, raw, name):
     tried(client, reverse("counter:invoices"), fields)
 
 
+@pytest.mark.long
 @FEW
 @given(damaged("catalog"), st.sampled_from(["a.csv", "a.json", "a.xlsx"]))
 def test_the_catalog(client, shop, raw, name):
     tried(client, reverse("catalog:files"), {"file": file_of(raw, name)})
 
 
+@pytest.mark.long
 @FEW
 @given(damaged("tests"), st.booleans())
 def test_cutting_tests(client, shop, raw, is_pasted):
@@ -222,12 +225,14 @@ def twisted(draw):
     return data
 
 
+@pytest.mark.long
 @FEW
 @given(twisted())
 def test_cutting_tests_with_any_values(client, shop, data):
     tried(client, reverse("bench:files"), {"text": json.dumps(data)})
 
 
+@pytest.mark.long
 @settings(max_examples=150)
 @given(st.text(max_size=40) | st.from_regex(r"\(?[0-9]{2,4}\)?[ -~\x1d]{0,30}", fullmatch=True))
 def test_scanned_labels(text):

@@ -25,6 +25,7 @@ def test_what_goes_out_as_csv_comes_back_and_no_cell_is_a_formula(rows):
         assert not str(safe_cell(row[0])).startswith(("=", "+", "-", "@"))
 
 
+@pytest.mark.long
 @given(st.lists(st.decimals(Decimal("0.01"), Decimal(9999), places=2), min_size=1, max_size=5))
 def test_a_spreadsheet_keeps_numbers_as_numbers(amounts):
     raw = xlsx_bytes([("a", ["name", "price"], [("x", amount) for amount in amounts])])

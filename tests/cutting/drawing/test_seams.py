@@ -139,6 +139,7 @@ def specs(draw):
     return Spec(family, "side", parts, lines, {"left": "head", "right": "tail"}, thick, bones=bones)
 
 
+@pytest.mark.long
 @given(specs(), st.sampled_from([WIDE, NARROW, Frame(310.0, 13.0)]), st.integers(0, 4))
 @settings(max_examples=60)
 def test_a_family_keeps_its_parts_apart_and_every_name_once_on_none_other(spec, glass, lit):

@@ -94,6 +94,7 @@ def by_scipy(blend):
     return found.fun if found.status == 0 else None
 
 
+@pytest.mark.long
 @settings(max_examples=200, phases=SHORT, deadline=None)
 @given(blends())
 def test_no_blend_is_cheaper(blend):

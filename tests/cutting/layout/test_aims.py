@@ -44,6 +44,7 @@ def counted(task, row):
     return total
 
 
+@pytest.mark.long
 @settings(max_examples=60, phases=SHORT, deadline=None)
 @given(tasks)
 def test_no_cut_set_counts_more_than_the_least_give_away(task):

@@ -221,6 +221,7 @@ def second_opinion(day):
     return D(least) / 10**6, D(round(solver.objective_value)) / 10**6
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("bags", "seed"), [(18, 3), (24, 11)])
 def test_a_solver_of_another_kind_finds_the_same_day(bags, seed):
     """Reference library: OR-Tools CP-SAT."""
@@ -266,6 +267,7 @@ def test_an_hour_of_each_cutter_is_the_difference_of_two_days():
         assert value == longer.gross_profit - found.gross_profit
 
 
+@pytest.mark.long
 def test_a_short_look_says_how_far_it_is_proven():
     day = large(bags=40, ways=12, products=30)
     whole = best_so_far(day, 20.0)

@@ -64,6 +64,7 @@ def test_a_correction_keeps_both_versions_and_says_what_changed(weighed, shop):
     ]
 
 
+@pytest.mark.long
 @settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=15)
 @given(
     st.lists(

@@ -281,6 +281,7 @@ def upload(client, name, text):
     return client.post(reverse("catalog:files"), {"file": SimpleUploadedFile(name, raw)})
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("table", tables.TABLES)
 def test_every_table_comes_back_as_it_went_out(client, catalog, table):
     before = document_of()
@@ -290,6 +291,7 @@ def test_every_table_comes_back_as_it_went_out(client, catalog, table):
     assert document_of() == before
 
 
+@pytest.mark.long
 def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client, bram):
     document = json.loads(get(client, "export_json").content)
     assert "nothing was changed" in words_of(upload(client, "c.json", json.dumps(document)))
@@ -301,6 +303,7 @@ def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client
     assert load_catalog().changed == 0
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("name", "text", "says"),
     [
@@ -390,6 +393,7 @@ def plan_with(*outputs, key="beef-tenderloin"):
     return {row.name: row for row in PlanOutput.objects.filter(plan__key="own-x")}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "names",
     [
@@ -470,6 +474,7 @@ def test_cells_of_an_export_cannot_run_and_come_back_unchanged(client, catalog):
         assert cut.house_name == name
 
 
+@pytest.mark.long
 def test_tables_of_an_earlier_version_are_still_read(catalog):
     written = document_of()
     text = tables.write("steps", written)

@@ -12,7 +12,7 @@ from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
 from rooms.catalog.rules import shipped
 from rooms.catalog.rules.rows import MODELS, cut_document, document_of, output_keys
 
-pytestmark = pytest.mark.django_db
+pytestmark = [pytest.mark.django_db, pytest.mark.long]
 
 
 @pytest.fixture

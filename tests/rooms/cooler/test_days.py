@@ -91,6 +91,7 @@ def test_a_code_that_is_named_gives_its_bags_their_days(shop):
     assert days_hold()[bag.pk].ends_on is not None
 
 
+@pytest.mark.long
 def test_the_database_orders_bags_as_the_core_does(fill):
     first = fill(("beef-tenderloin", 3, "6"))[0]
     rng, today, now = random.Random(7), timezone.localdate(), timezone.now()

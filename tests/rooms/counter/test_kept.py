@@ -40,6 +40,7 @@ def text_of(answer):
     return re.sub(r"\s+", " ", answer.content.decode())
 
 
+@pytest.mark.long
 def test_an_ad_is_kept_opened_again_and_stands_beside_others(client, priced):
     numbers = fields(priced)
     answer = client.post(KEEP, numbers | {"name": " Week  48 "})
@@ -62,6 +63,7 @@ def test_an_ad_is_kept_opened_again_and_stands_beside_others(client, priced):
     assert Kept.objects.get().name == "Week 49"
 
 
+@pytest.mark.long
 def test_two_people_who_keep_one_name_lose_nothing(client, priced):
     numbers = fields(priced)
     client.post(KEEP, numbers | {"name": "Week 48"})

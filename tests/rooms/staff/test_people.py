@@ -148,7 +148,13 @@ def test_every_view_names_a_right_and_the_open_ones_are_known():
     )
 
 
-@pytest.mark.parametrize("username", ROLES)
+OFTEN_AND_LONG = [
+    username if username in ("bram", "odile") else pytest.param(username, marks=pytest.mark.long)
+    for username in ROLES
+]
+
+
+@pytest.mark.parametrize("username", OFTEN_AND_LONG)
 @pytest.mark.parametrize("method", ["get", "post"])
 def test_every_url_by_every_role(as_role, catalog, username, method):
     """Allowed: anything but 401 and 403. Not allowed: 403 that says whose it is. No 500 at all."""

@@ -15,7 +15,7 @@ from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
 from tests.rooms.trays.half_year import HalfYear, in_pounds
 
-pytestmark = pytest.mark.django_db
+pytestmark = [pytest.mark.django_db, pytest.mark.long]
 D = Decimal
 A_LITTLE = D("0.001")
 """Pounds: the last digits of a thrown tub."""
@@ -31,7 +31,6 @@ def year(fill, weighed, numbered, size, request):
     return made
 
 
-@pytest.mark.long
 def test_each_lot_foots_and_what_is_where_is_what_the_books_say(year):
     assert len(year.received) > 25
     assert Tray.objects.count() > 400
@@ -48,7 +47,6 @@ def test_each_lot_foots_and_what_is_where_is_what_the_books_say(year):
                 assert abs(ends[end] - part) < A_LITTLE, (lot, end)
 
 
-@pytest.mark.long
 @pytest.mark.parametrize("year", [1], indirect=True)
 def test_a_drill_on_it_is_kept_with_its_time(year):
     lot = max(year.received, key=lambda one: whereabouts(lot_key(one)).for_sale)
