@@ -195,6 +195,7 @@ def test_two_tablets_on_one_test_are_in_step_and_a_stale_edit_shows_both_version
     assert Move.objects.count() == 2
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("fault", "says"),
     [

@@ -61,6 +61,7 @@ def test_an_entry_the_server_fails_on_is_put_aside_and_what_came_after_goes_on(
     assert [str(w.value) for w in Weighing.objects.order_by("id")] == ["0.45", "0.44"]
 
 
+@pytest.mark.long
 def test_a_full_disk_is_said_and_nothing_is_put_aside_or_lost(browser, live_server, shop):
     from rooms.common.plain import FULL_DISK
     from rooms.common.plain import page as plain

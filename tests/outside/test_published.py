@@ -29,12 +29,14 @@ def test_the_pound_and_the_ounce_are_exact(unit, grams):
     assert unit.grams == D(grams)
 
 
+UNITS = pint.UnitRegistry(non_int_type=Fraction)
+
+
 @pytest.mark.parametrize("source", ["g", "kg", "oz", "lb"])
 @pytest.mark.parametrize("target", ["g", "kg", "oz", "lb"])
 def test_conversions_agree_with_pint(source, target):
     """Reference library: pint, in exact fractions."""
-    registry = pint.UnitRegistry(non_int_type=Fraction)
-    reference = registry.Quantity(Fraction("6.17"), source).to(target).magnitude
+    reference = UNITS.Quantity(Fraction("6.17"), source).to(target).magnitude
     ours = Fraction(convert(D("6.17"), Unit(source), Unit(target)))
     assert abs(ours - reference) <= abs(reference) * Fraction(1, 10**30)
 

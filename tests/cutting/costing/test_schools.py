@@ -111,6 +111,7 @@ def test_nothing_saleable_has_no_true_cost():
         true_cost(D(50), D(0))
 
 
+@pytest.mark.long
 @settings(max_examples=120)
 @given(any_test())
 def test_the_parts_foot_to_the_cost_in_every_school_that_spreads_it(test):

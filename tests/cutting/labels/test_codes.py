@@ -26,6 +26,7 @@ def test_a_check_digit_is_the_published_one(digits, right):
     assert codes.check_digit(digits) == right
 
 
+@pytest.mark.long
 @given(st.from_regex(r"[0-9]{7,13}", fullmatch=True))
 def test_every_check_digit_is_that_of_biip_and_stdnum(digits):
     assert codes.check_digit(digits) == str(gs1_standard_check_digit(digits))

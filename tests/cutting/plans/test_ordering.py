@@ -74,6 +74,7 @@ def every(order):
     return [order_figures(order, buys) for buys in itertools.product(*each)]
 
 
+@pytest.mark.long
 @settings(max_examples=60, phases=SHORT, deadline=None)
 @given(orders())
 def test_no_order_is_better(order):

@@ -410,6 +410,7 @@ def _put(document, table, key, **fields):
     document[table][key].update(fields)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("change", "says"),
     [

@@ -293,4 +293,4 @@ def _undone(row):
 def test_no_meat_is_lost_held_meat_stays_and_every_lot_is_found(client, shop, solving, printer):
     flat_iron()
     Grinding.world = client, tray_set()
-    walked(Grinding, walks=4, steps=40)
+    walked(Grinding, walks=3, steps=30)

@@ -255,4 +255,4 @@ def test_no_meat_is_lost_held_meat_stays_and_every_lot_is_found(
     fill, weighed, size, numbered, printer
 ):
     Moves.world = fill, weighed, size
-    walked(Moves, walks=4, steps=40)
+    walked(Moves, walks=3, steps=30)
