@@ -22,8 +22,9 @@ def kinds(
     """A product as each of the slices that give it.
 
     `across`: whole slices, halves, thirds. `strip_lost`: percent of the middle strip of thirds that
-    goes with the rest: the heavy tendon; at 100 the strip is no portion. `opens`: small faces may
-    be cut twice as thick, nearly through, and opened.
+    goes with the rest: the heavy tendon. The strip is taken so much wider that all three portions weigh
+    the same; at 100 it is no portion. `opens`: small faces may be cut twice as thick, nearly through,
+    and opened.
     """
     if not 0 <= strip_lost <= HUNDRED:
         raise BadValue("Middle strip", f"{strip_lost:f} %", "0 to 100 is right")

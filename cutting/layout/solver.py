@@ -608,9 +608,9 @@ def _nearest(task: Task, freed: Slice, what: str) -> str:
         return f"{min(sizes):.4g} to {max(sizes):.4g} {task.unit.value} is what its slices weigh"
     if what == "thickness":
         thick = [task.at(end) - task.at(start) for start, end in pairs]
-        return f"{min(thick):f} to {max(thick):f} mm is what its weights give"
+        return f"{min(thick):.1f} to {max(thick):.1f} mm is what its weights give"
     starts = [task.at(start) for start, _ in pairs]
-    return f"a stretch from {min(starts):f} mm on is right"
+    return f"a stretch from {min(starts):.1f} mm on is right"
 
 
 def plain_rule(task: Task) -> PlainRule | None:

@@ -33,9 +33,11 @@ class KeyTaken(Refused):
     """The key of this request was recorded before with other content. Told by one page for all actions,
     which offers to correct what was recorded or to record this as another."""
 
-    def __init__(self, at: datetime | None, recorded: str, row: Any = None) -> None:
+    def __init__(
+        self, at: datetime | None, recorded: str, row: Any = None, *, sent: str = ""
+    ) -> None:
         super().__init__(f"Already recorded from this page: {recorded}. Nothing was changed.")
-        self.at, self.recorded, self.row = at, recorded, row
+        self.at, self.recorded, self.row, self.sent = at, recorded, row, sent
 
 
 @dataclass(frozen=True)
@@ -53,7 +55,8 @@ class Overtaken(Refused):
 
     def __init__(self, row: Any, differences: Sequence[Difference], seen: str) -> None:
         told = "; ".join(
-            f"{one.name} {one.was or 'empty'} → {one.now or 'empty'}" for one in differences
+            f"{one.name} {one.was or 'empty'} → {one.now.rstrip('.') or 'empty'}"
+            for one in differences
         )
         super().__init__(
             f"Changed by somebody else since this page was shown: {told}. Nothing was saved. Your own"

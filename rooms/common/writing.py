@@ -155,13 +155,13 @@ def _first(sent: Sent, recorded: Callable[[], Recorded | None]) -> Any:
             found.values is not None
             and Sent(sent.key, sent.action, "", found.values).digest != sent.digest
         ):
-            raise KeyTaken(_at_of(found.row), str(found.row), found.row)
+            raise KeyTaken(_at_of(found.row), str(found.row), found.row, sent=sent.words)
         _repeat(_at_of(found.row))
         return found.row
     kept = SentKey.objects.get(action=sent.action, key=sent.key)
     row = found.row if found is not None else None
     if kept.version == VERSION and kept.digest != sent.digest:
-        raise KeyTaken(kept.at, kept.words, row)
+        raise KeyTaken(kept.at, kept.words, row, sent=sent.words)
     _repeat(kept.at)
     return row if row is not None else kept
 

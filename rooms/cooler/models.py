@@ -255,7 +255,7 @@ class HoldQuerySet(models.QuerySet["LotHold"]):
 
 
 class LotHold(AppendOnly):
-    """A lot is held: nothing of it is opened, ground, packed, labelled or sold until it is lifted."""
+    """A lot is held: nothing of it is opened, ground, packed, labeled or sold until it is lifted."""
 
     key = models.UUIDField(unique=True)
     lot = models.CharField(max_length=60)

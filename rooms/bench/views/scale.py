@@ -11,6 +11,7 @@ from rooms.bench.actions.tares import drop_tare, save_tare
 from rooms.bench.forms import TareForm
 from rooms.bench.models import ScaleCheck, Tare
 from rooms.bench.queries.scale_checks import of_day
+from rooms.bench.queries.unplaced import all_waiting
 from rooms.bench.rules.scales import ScaleAt, scale_named, scale_of
 from rooms.common.errors import Refused
 from rooms.common.keys import own_key
@@ -86,8 +87,9 @@ def tare(request: HttpRequest) -> HttpResponse:
 @may(Right.LOOK)
 @require_GET
 def standing(request: HttpRequest) -> HttpResponse:
-    """The line of Today: each scale that wants a check."""
-    return render(request, "bench/_scales.html", {"scales": of_day(timezone.localdate())})
+    """The line of Today: what waits to be placed, each scale that wants a check."""
+    context = {"scales": of_day(timezone.localdate()), "unplaced": all_waiting()}
+    return render(request, "bench/_scales.html", context)
 
 
 def _lines(request: HttpRequest) -> list[tuple[str, str, Proof | None]]:

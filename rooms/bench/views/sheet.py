@@ -25,6 +25,7 @@ from rooms.bench.queries.scale_checks import failed_on
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.queries.steps import checks_of, standing_checks
 from rooms.bench.queries.tables import as_csv, as_xlsx
+from rooms.bench.queries.unplaced import waiting_of
 from rooms.bench.rules.document import cut_keys, document
 from rooms.bench.rules.facts import FACTS
 from rooms.bench.rules.own_prices import set_from, to_come, with_own_prices
@@ -167,6 +168,7 @@ def _sheet(
         "test": shown.test,
         "notes": rows.test.notes.select_related("by"),
         "checks": checks_of(rows.test),
+        "unplaced": waiting_of(rows.test.pk) if rows.test.unplaced_waits else [],
         "bags": rows.test.bags.select_related("bag"),
         "corrections": [(one, changes_of(rows, corrections, one)) for one in corrections],
         "version": version,

@@ -25,5 +25,5 @@ def refuse_held(lots: Iterable[str], holds: dict[str, LotHold] | None = None) ->
     if found is not None:
         raise Refused(
             f"Lot {found.lot} is held since {said_moment(found.at)} ({found.reason}): nothing of it is"
-            " opened, ground, packed, labelled or sold. Keep it apart."
+            " opened, ground, packed, labeled or sold. Keep it apart."
         )

@@ -1,4 +1,4 @@
-"""A tray is packed: weighed, priced, labelled, in the printer's queue, or refused with nothing kept."""
+"""A tray is packed: weighed, priced, labeled, in the printer's queue, or refused with nothing kept."""
 
 import secrets
 from dataclasses import dataclass

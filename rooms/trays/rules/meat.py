@@ -313,7 +313,7 @@ def _batches(meat: Meat, of: Trays) -> None:
 
 
 def _of_trays(meat: Meat) -> dict[UUID, Decimal]:
-    """What of each batch went into tubs out of its labelled trays."""
+    """What of each batch went into tubs out of its labeled trays."""
     found: dict[UUID, Decimal] = defaultdict(lambda: ZERO)
     for tray in meat.trays:
         if tray.batch is None:

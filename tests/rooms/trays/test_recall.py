@@ -209,7 +209,7 @@ BLOCKED = {
     ),
     "packed with a label": lambda c: pack(c.product, c.size, "1.54", f"batch:{c.batch.pk}"),
     "packed from its pile": lambda c: pack(c.steak, c.size, "0.54", f"test:{c.rows.outputs[0].pk}"),
-    "labelled again": lambda c: reprint(KEY(), c.trays[0].pk, None),
+    "labeled again": lambda c: reprint(KEY(), c.trays[0].pk, None),
     "put into the case": lambda c: becomes(KEY(), c.trays[0].pk, Life.IN_CASE, None),
     "sold": lambda c: becomes(KEY(), c.trays[0].pk, Life.SOLD, None),
     "marked down": lambda c: mark_down(KEY(), c.trays[0].pk, None, None),
