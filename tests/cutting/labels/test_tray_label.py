@@ -14,6 +14,7 @@ from cutting.labels.tray_label import (
     label_codes,
     label_text,
     net_weight,
+    price_of_pack,
     total_price,
 )
 from cutting.quantities import Unit, UnitPrice, Weight
@@ -112,3 +113,25 @@ def test_tenderized_meat_says_how_it_is_cooked():
 
 def test_without_a_gtin_there_is_no_element_string_and_no_link():
     assert label_codes(label(link="https://shop.example")) == []
+
+
+@pytest.mark.parametrize(
+    ("total", "net", "unit", "per", "price"),
+    [
+        ("12.00", "1", Unit.KG, Unit.KG, "12.00"),
+        ("12.00", "2.2046", Unit.LB, Unit.KG, "12.00"),
+        ("12.00", "0.5", Unit.KG, Unit.LB, "10.89"),  # 12 / 1.10231 lb
+        ("15.00", "32", Unit.OZ, Unit.LB, "7.50"),
+        ("0.01", "1", Unit.LB, Unit.LB, "0.01"),
+    ],
+)
+def test_the_price_that_follows_from_a_fixed_total_in_either_unit(total, net, unit, per, price):
+    """NIST Handbook 130, uniform packaging and labeling; value from memory."""
+    found = price_of_pack(Decimal(total), Weight(Decimal(net), unit), per)
+    assert found == UnitPrice(Decimal(price), per)
+
+
+@pytest.mark.parametrize(("total", "net"), [("0", "1"), ("-1", "1"), ("0.01", "5")])
+def test_no_pack_is_sold_for_nothing(total, net):
+    with pytest.raises(BadValue, match="total"):
+        price_of_pack(Decimal(total), Weight(Decimal(net), Unit.LB), Unit.LB)
