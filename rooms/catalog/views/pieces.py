@@ -6,13 +6,12 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
-from rooms.catalog.actions.edit import (
-    take_out,
-)
+from rooms.catalog.actions.edit import digest, take_out
 from rooms.catalog.forms import PieceForm, mark_of
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.views.editing import NEW, form_page, own_key, piece_or_404, preview, save
+from rooms.common.errors import Refused
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -44,14 +43,38 @@ def facts_of(piece: dict[str, Any]) -> dict[str, Any]:
 def edit_piece(request: HttpRequest, key: str) -> HttpResponse:
     """Names and facts of a piece; below, its steps and plans."""
     piece = piece_or_404(key)
-    initial = PieceForm.initial_of(piece) | {"seen": mark_of(piece, facts_of(piece))}
-    form = PieceForm(request.POST or None, initial=initial)
+    form = PieceForm(request.POST or None, initial=_initial(piece))
     if request.method == "POST" and form.is_valid():
         answer = save(request, key, form.change(piece), form, facts_of)
         if answer:
             return answer
-    context = {"guide": guide_of(key, piece), "piece": piece, "key": key}
+    return _page(request, key, piece, form)
+
+
+def _initial(piece: dict[str, Any]) -> dict[str, Any]:
+    return PieceForm.initial_of(piece) | {"seen": mark_of(piece, facts_of(piece))}
+
+
+def _page(
+    request: HttpRequest, key: str, piece: dict[str, Any], form: PieceForm, told: str = ""
+) -> HttpResponse:
+    """`state`: what moving a step or taking a plan out rests on."""
+    context = {
+        "guide": guide_of(key, piece),
+        "piece": piece,
+        "key": key,
+        "state": digest(piece),
+        "told": told,
+    }
     return form_page(request, "catalog/edit_piece.html", form, context)
+
+
+def as_it_is(request: HttpRequest, refused: Refused, key: str, **_part: str) -> HttpResponse:
+    """The piece as it is now, with why one of its parts was not moved or taken out."""
+    piece = piece_or_404(key)
+    page = _page(request, key, piece, PieceForm(initial=_initial(piece)), refused.message)
+    page.status_code = refused.status
+    return page
 
 
 @may(Right.CATALOG, read=Right.CATALOG)

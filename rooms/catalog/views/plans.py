@@ -10,7 +10,6 @@ from django.views.decorators.http import require_POST
 
 from rooms.catalog.actions.edit import (
     Editor,
-    digest,
     save_piece,
 )
 from rooms.catalog.forms import (
@@ -29,6 +28,8 @@ from rooms.catalog.views.editing import (
     preview,
     save,
 )
+from rooms.catalog.views.pieces import as_it_is
+from rooms.common.refusals import told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -68,6 +69,7 @@ def preview_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
 
 @may(Right.CATALOG)
 @require_POST
+@told_by(as_it_is)
 def drop_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     """A plan out of use; what was cut by it keeps it."""
     piece, _ = _with_plan(key, plan)
@@ -77,7 +79,8 @@ def drop_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
         for step in piece["steps"]
         if step.get("plans") != [plan]
     ]
-    save_piece(key, {**piece, "plans": rest, "steps": steps}, Editor(by_id(request), digest(piece)))
+    seen = request.POST.get("state", "")
+    save_piece(key, {**piece, "plans": rest, "steps": steps}, Editor(by_id(request), seen))
     return redirect("catalog:edit", key)
 
 

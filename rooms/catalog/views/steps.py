@@ -10,7 +10,6 @@ from django.views.decorators.http import require_POST
 
 from rooms.catalog.actions.edit import (
     Editor,
-    digest,
     save_piece,
 )
 from rooms.catalog.forms import StepForm, mark_of
@@ -24,7 +23,9 @@ from rooms.catalog.views.editing import (
     preview,
     save,
 )
+from rooms.catalog.views.pieces import as_it_is
 from rooms.common.errors import BadInput
+from rooms.common.refusals import told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -74,6 +75,7 @@ def preview_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
 
 @may(Right.CATALOG)
 @require_POST
+@told_by(as_it_is)
 def move_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
     """A step one place up or down, or out."""
     piece, _ = _with_step(key, step)
@@ -85,7 +87,9 @@ def move_step(request: HttpRequest, key: str, step: Any) -> HttpResponse:
         raise BadInput(f"Move: “{to[:20]}”; up, down or out is right.")
     if to != "out":
         steps.insert(max(at - 1, 0) if to == "up" else at + 1, moved)
-    save_piece(key, {**piece, "steps": steps}, Editor(by_id(request), digest(piece)))
+    save_piece(
+        key, {**piece, "steps": steps}, Editor(by_id(request), request.POST.get("state", ""))
+    )
     return redirect("catalog:edit", key)
 
 

@@ -52,6 +52,11 @@ def form_of(page):
     }
 
 
+def state(key):
+    """What the page of a piece says it rests on."""
+    return {"state": digest(document_of(only=key)["pieces"][key])}
+
+
 def get(client, name, *args):
     return client.get(reverse(f"catalog:{name}", args=args))
 
@@ -242,11 +247,11 @@ def test_steps_move_and_leave_and_pieces_and_plans_go_and_come_back(client, bram
         return list(steps.values_list("key", flat=True))
 
     one, two, three = keys()
-    post(client, "move_step", "beef-flank", two, data={"to": "up"})
+    post(client, "move_step", "beef-flank", two, data={"to": "up"} | state("beef-flank"))
     assert keys() == [two, one, three]
-    post(client, "move_step", "beef-flank", two, data={"to": "out"})
+    post(client, "move_step", "beef-flank", two, data={"to": "out"} | state("beef-flank"))
     assert keys() == [one, three]
-    post(client, "drop_plan", "beef-top-round", "roasts", data={})
+    post(client, "drop_plan", "beef-top-round", "roasts", data=state("beef-top-round"))
     assert "roasts" not in Plan.objects.filter(piece__key="beef-top-round").values_list(
         "key", flat=True
     )
@@ -486,6 +491,23 @@ def test_tables_of_an_earlier_version_are_still_read(catalog):
     assert machines == {"saw"}
 
 
+def test_a_step_moved_or_a_plan_taken_out_from_an_older_page_is_told(client, catalog):
+    page = get(client, "edit", "beef-tenderloin")
+    older = {"state": page.context["state"]}
+    steps = Step.objects.filter(piece__key="beef-tenderloin").order_by("position")
+    third = steps[2].key
+    for status in (302, 409):  # both mean the second place
+        answer = post(client, "move_step", "beef-tenderloin", third, data={"to": "up"} | older)
+        assert answer.status_code == status
+        assert steps[1].key == third
+    assert "Changed by somebody else" in words_of(answer)
+    plan = Plan.objects.filter(piece__key="beef-tenderloin").first()
+    answer = post(client, "drop_plan", "beef-tenderloin", plan.key, data=older)
+    assert answer.status_code == 409
+    again = {"state": answer.context["state"]}
+    assert post(client, "drop_plan", "beef-tenderloin", plan.key, data=again).status_code == 302
+
+
 def test_a_step_says_its_machine_and_who_keeps_the_young_from_it(client, catalog):
     piece = document_of(only="beef-flank")["pieces"]["beef-flank"]
     step = piece["steps"][0]["key"]
@@ -565,6 +587,8 @@ def test_what_was_unpaired_before_stops_no_other_edit(client, catalog):
 
 
 def test_a_step_taken_out_with_its_product_named_to_it_is_refused(client, catalog):
-    refused = post(client, "move_step", "beef-flank", "strips", data={"to": "out"})
+    refused = post(
+        client, "move_step", "beef-flank", "strips", data={"to": "out"} | state("beef-flank")
+    )
     assert refused.status_code == 422
     assert "no step of this plan" in words_of(refused)
