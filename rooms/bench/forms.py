@@ -8,6 +8,7 @@ from typing import Any
 
 from django import forms
 from django.http import QueryDict
+from django.utils import timezone
 
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
 from cutting.sheet.choices import off_the_list
@@ -215,7 +216,7 @@ class StartForm(forms.Form):
 
     def clean_packed_on(self) -> Any:
         packed = self.cleaned_data["packed_on"]
-        if packed and packed > date.today():  # noqa: DTZ011 (a calendar day in the shop)
+        if packed and packed > timezone.localdate():
             raise forms.ValidationError(f"{packed} is still to come; today or before is right.")
         return packed
 

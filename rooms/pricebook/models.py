@@ -172,7 +172,8 @@ class Basis(AppendOnly):
     """What prices rest on, frozen: an expected test made of many, as a document."""
 
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="+")
-    plan_name = models.CharField(max_length=100, blank=True)
+    plan_name = models.CharField(max_length=220, blank=True)
+    """As long as a test's, which names both plans of a piece that is cut by two."""
     document = models.JSONField()
     tests = models.JSONField()
     """[id, number] of every test in it."""
@@ -220,32 +221,40 @@ class Version(AppendOnly):
         return SCHOOL_NAMES.get(self.school, "").lower()
 
 
-def _newest(day: Any, besides: Any = None, before: Any = None) -> Any:
+def _newest(day: Any, besides: Any = None, before: Any = None, without: Any = None) -> Any:
     """Prices of the outer product that hold on a day, the newest first."""
     rows = Price.objects.filter(product=OuterRef("pk"), effective_on__lte=day)
     if besides is not None:
         rows = rows.exclude(from_test=besides, version__kind=Version.Kind.TEST)
     if before is not None:
         rows = rows.filter(version__number__lt=before)
+    if without is not None:
+        rows = rows.exclude(version=without)
     return rows.order_by("-effective_on", "-id").values("pk")
 
 
 class PriceQuerySet(models.QuerySet):
     def current(
-        self, on: Any = None, *, products: Any = None, besides: Any = None, before: Any = None
+        self,
+        on: Any = None,
+        *,
+        products: Any = None,
+        besides: Any = None,
+        before: Any = None,
+        without: Any = None,
     ) -> Any:
         """The price of each product that holds on a day (today), by an index seek each.
 
         `besides`: as if none had been built from this test (decided by hand or in a review they
         stand, whatever they rest on); `before`: as if versions from that number on
-        were not there.
+        were not there; `without`: as if this version were not.
         """
         rows = (
             Product.objects.order_by()
             if products is None
             else Product.objects.filter(pk__in=products).order_by()
         )
-        newest = _newest(on or timezone.localdate(), besides, before)
+        newest = _newest(on or timezone.localdate(), besides, before, without)
         return self.filter(pk__in=rows.values_list(Subquery(newest[:1])))
 
     def latest_two(self, on: Any = None, *, products: Any = None) -> Any:

@@ -15,6 +15,7 @@ from cutting.words.pencil import MEANINGS, SCHOOL_NAMES
 from rooms.common.errors import Overtaken
 from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.common.formsets import NumberedForm
+from rooms.common.plain_text import is_plain
 from rooms.common.seen import row_seen
 from rooms.shop.models import DIRECTIONS, FAT_CHOICES, SALES_UNITS, Shop
 from rooms.shop.rules.choices import currencies, zones
@@ -149,7 +150,7 @@ class NameSection(Section):
 
     def clean_name(self) -> Any:
         name = " ".join(self.cleaned_data["name"].split())
-        if not name.isprintable():
+        if not is_plain(name):
             raise forms.ValidationError("Plain characters are right.")
         return name
 

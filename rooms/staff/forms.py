@@ -8,6 +8,7 @@ from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
 from rooms.common.forms import SeenForm
+from rooms.common.plain_text import is_plain
 from rooms.staff import lockout
 from rooms.staff.models import Person
 
@@ -109,7 +110,7 @@ class PersonForm(SeenForm, forms.ModelForm):
 
     def clean_first_name(self) -> Any:
         name = " ".join(self.cleaned_data["first_name"].split())
-        if not name.isprintable():
+        if not is_plain(name):
             raise forms.ValidationError("Plain characters are right.")
         return name
 

@@ -9,6 +9,7 @@ from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, must_be_open, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
+from rooms.common.plain_text import is_plain
 from rooms.common.writing import write
 
 MOST_PILES = 40
@@ -26,7 +27,7 @@ def add_pile(test_id: UUID, name: str, pile: str, cut_key: str = "") -> TestRows
     name = " ".join((name or (cut.shown_name[:LONGEST_NAME] if cut else "")).split())
     if not name:
         raise BadInput("Name: it is empty; name the pile.")
-    if len(name) > LONGEST_NAME or not name.isprintable():
+    if len(name) > LONGEST_NAME or not is_plain(name):
         raise BadInput(f"Name: at most {LONGEST_NAME} plain characters are right.")
     if pile not in Pile.values:
         raise BadInput("Kind: choose one of the kinds shown.")

@@ -10,6 +10,7 @@ from rooms.bench.models import Tare
 from rooms.bench.rules.scales import scales
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
+from rooms.common.plain_text import is_plain
 from rooms.common.seen import check_unchanged
 from rooms.common.writing import write
 
@@ -53,6 +54,6 @@ def drop_tare(pk: str, by: Any) -> None:
 
 def plain_name(text: str, field: str) -> str:
     name = " ".join(text.split())
-    if not name or len(name) > LONGEST_NAME or not name.isprintable():
+    if not name or len(name) > LONGEST_NAME or not is_plain(name):
         raise BadInput(f"{field}: 1 to {LONGEST_NAME} plain characters are right.")
     return name

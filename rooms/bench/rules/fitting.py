@@ -1,5 +1,6 @@
 """Whether the bench can keep a document that is sound: its names, lengths, moments and prices."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, time
 from decimal import Decimal
@@ -57,8 +58,16 @@ class OwnRows:
             KnownPieces.now().by_name,
             {(plan.piece_id, plan.name): plan for plan in Plan.objects.all()},
             Cut.objects.in_bulk(field_name="key"),
-            {str(person): person for person in Person.objects.all()},
+            _by_own_name(Person.objects.all()),
         )
+
+
+def _by_own_name(people: Iterable[Person]) -> dict[str, Person]:
+    """People by their names; a name that two have says nobody."""
+    found: dict[str, list[Person]] = {}
+    for person in people:
+        found.setdefault(str(person), []).append(person)
+    return {name: same[0] for name, same in found.items() if len(same) == 1}
 
 
 def piece_of(document: Document, own: OwnRows) -> Any:

@@ -27,11 +27,12 @@ LONGEST_WHY = 200
 
 @dataclass(frozen=True)
 class Saving:
-    """Who saves, from which day on, and why."""
+    """Who saves, from which day on, and why. `seen`: the newest price of the book that the page knew."""
 
     by_id: int | None
     effective_on: date | None = None
     why: str = ""
+    seen: int | None = None
 
 
 def save_prices(rows: TestRows, wish: Wish, saving: Saving, at: Any = None) -> PriceView:
@@ -40,7 +41,7 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at: Any = None) -> P
     The sheet shows them from the day they hold; a pile that is no product has its price on the
     sheet only, and at once.
     Raises BadInput when a typed value is wrong, Refused when the proposals are no longer those
-    that the page showed. Saving twice changes nothing.
+    that the page showed, or somebody set one of the prices since. Saving twice changes nothing.
     """
     with write():
         if rows.test.is_open:
@@ -76,7 +77,8 @@ def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at: Any) -> No
     test = view.rows.test
     paid = UnitPrice(test.price_amount, Unit(test.price_per))
     sold = [(row.product, row.price, row.cost) for row in ready if row.product and row.price]
-    standing = with_grounds(Price.objects.current(products=[product.pk for product, _, _ in sold]))
+    products = [product.pk for product, _, _ in sold]
+    standing = with_grounds(Price.objects.current(saving.effective_on, products=products))
     held = {price.pk: price.product_id for price in standing}
     moved = {held[pk] for pk in shaken(standing)}
     wanted = [
@@ -97,6 +99,7 @@ def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at: Any) -> No
         Version.Kind.TEST,
         saving.why,
         saving.effective_on,
+        seen=saving.seen,
     )
     if differ(wanted, origin):  # else nothing would rest on a basis
         set_prices(wanted, replace(origin, basis_id=_basis(view, at).pk), at)

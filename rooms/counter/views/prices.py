@@ -11,13 +11,14 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from cutting.words.pencil import Pencil
 from rooms.bench.rules.rows import load
-from rooms.common.forms import read_day
+from rooms.common.forms import is_number, read_day
 from rooms.common.refusals import Told
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.drag import drag_stops, steps_below
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.lines import PriceRow
 from rooms.counter.rules.wishes import BASES, CONVENTIONS, LADDERS, WAYS, usual_target, wish_from
+from rooms.pricebook.actions.prices import newest_price
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -34,7 +35,13 @@ def set_from_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
     if request.method == "POST" and "solve" not in request.POST:
         with Told() as told:
             day = read_day(request.POST.get("from", ""), "From")
-            saving = Saving(by_id(request), day, " ".join(request.POST.get("why", "").split()))
+            seen = request.POST.get("seen", "")
+            saving = Saving(
+                by_id(request),
+                day,
+                " ".join(request.POST.get("why", "").split()),
+                int(seen) if is_number(seen) else None,
+            )
             save_prices(rows, wish_from(typed), saving)
             return redirect(f"{reverse('bench:sheet', args=[test_id])}?saved=1")
         refused = told.refused
@@ -93,6 +100,7 @@ def _context(rows: Any, typed: Any) -> dict[str, Any]:
     return {
         "view": view,
         "test": rows.test,
+        "newest_price": newest_price(),
         "table": table,
         "typed_day": typed.get("from", ""),
         "typed_why": typed.get("why", ""),

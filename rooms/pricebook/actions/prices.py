@@ -12,7 +12,7 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.prices.margins import retail_price
 from cutting.quantities import UnitPrice
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import write
 from rooms.pricebook.models import Price, Product, Version
@@ -51,13 +51,36 @@ class Origin:
     basis_id: int | None = None
     undoes: Version | None = None
     digest: str = ""
+    seen: int | None = None
+    """The newest price of the book that the page knew, by `newest_price`; None where no page sent it."""
+
+
+def newest_price() -> int:
+    """Return the number of the newest price in the book; 0 for none."""
+    return Price.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
+
+
+def _refuse_older(made: Sequence[Price], seen: int | None) -> None:
+    """Raise Refused where one of these products has a price that the page did not know."""
+    if seen is None:
+        return
+    products = [price.product_id for price in made]
+    since = Price.objects.filter(product__in=products, pk__gt=seen).select_related("product")
+    told = [
+        f"{price.product} {price.amount:f} from {said_day(price.effective_on)}" for price in since
+    ]
+    if told:
+        raise Refused(
+            f"Prices set since this page was shown: {', '.join(told)}. Nothing was saved; save again to put"
+            " yours in their place."
+        )
 
 
 def set_prices(prices: Sequence[NewPrice], origin: Origin, at: Any = None) -> Version | None:
     """Write the prices that differ from those of their day as one version; None when none does.
 
     Raises BadInput for a price that no tag can show, or a day that lies behind or over a year
-    ahead.
+    ahead; Refused where somebody set another price of a product since the page was shown.
     """
     for price in prices:
         try:
@@ -76,6 +99,7 @@ def set_prices(prices: Sequence[NewPrice], origin: Origin, at: Any = None) -> Ve
         ]
         if not made:
             return None
+        _refuse_older(made, origin.seen)
         version = Version.objects.create(
             number=next_numbers(Version)[0],
             kind=origin.kind,

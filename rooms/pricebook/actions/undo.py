@@ -20,7 +20,7 @@ class Undone:
 
 
 def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
-    """A new version with the prices from before; the undone one stays readable.
+    """A new version with the prices that would hold without it; the undone one stays readable.
 
     Products whose price another version has changed since, and products that had no price
     before, are left as they are and named. Undoing twice changes nothing.
@@ -41,7 +41,7 @@ def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
             ).select_related("version")
         }
         earlier = Price.objects.current(
-            version.effective_on, products=[row.product_id for row in rows], before=version.number
+            day, products=[row.product_id for row in rows], without=version
         )
         before = {price.product_id: price for price in earlier}
         for row in rows:

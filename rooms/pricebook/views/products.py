@@ -15,7 +15,7 @@ from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.common.forms import PlainDecimal
 from rooms.common.paging import page_of
 from rooms.common.refusals import status_of, told_in
-from rooms.pricebook.actions.prices import Origin, carried, set_prices
+from rooms.pricebook.actions.prices import Origin, carried, newest_price, set_prices
 from rooms.pricebook.actions.products import note_neighbour, save_product, save_row
 from rooms.pricebook.filters import ProductFilter
 from rooms.pricebook.forms import (
@@ -40,15 +40,28 @@ A_PAGE = 50
 
 
 class PriceForm(forms.Form):
-    """A price decided by hand."""
+    """A price decided by hand. `seen`: the newest price of the book that the page knew."""
+
+    data: Any
 
     optional_word = "may be empty"
+
+    seen = forms.IntegerField(widget=forms.HiddenInput, required=False, min_value=0)
 
     amount = PlainDecimal(label="New price", above=0, most=MOST_PRICE)
     effective_on = forms.DateField(
         label="Hold from", required=False, widget=forms.DateInput(attrs=DATE)
     )
     why = forms.CharField(label="Why", max_length=200, required=False)
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["seen"].initial = newest_price
+
+    def show_again(self) -> None:
+        """Saving once more is meant: what somebody else set was told."""
+        self.data = self.data.copy()
+        self.data["seen"] = str(newest_price())
 
     def clean_amount(self) -> Any:
         try:
@@ -118,9 +131,12 @@ def price_by_hand(request: HttpRequest, pk: Any) -> HttpResponse:
         with told_in(form, "effective_on"):
             day = data["effective_on"] or timezone.localdate()
             old = prices_on(day, [row.pk]).get(row.pk)
-            origin = Origin(by_id(request), why=data["why"], effective_on=day)
+            origin = Origin(
+                by_id(request), why=data["why"], effective_on=day, seen=data["seen"] or 0
+            )
             set_prices([carried(old, row, data["amount"])], origin)
             return redirect("pricebook:product", pk)
+        form.show_again()
     return _page(request, row, price_form=form)
 
 

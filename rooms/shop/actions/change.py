@@ -25,11 +25,11 @@ FIRST_TWICE = "Somebody else has just kept the first settings. Save yours again.
 class Asked(Refused):
     """What it does must be read and agreed to first. `agreed`: what then comes along."""
 
-    def __init__(self, told: list[Consequence]) -> None:
+    def __init__(self, told: list[Consequence], agreed: str) -> None:
         super().__init__(
             "This changes more than one figure. Read what it does, tick it, save again."
         )
-        self.told, self.agreed = told, mark([one.words for one in told])
+        self.told, self.agreed = told, agreed
 
 
 @dataclass(frozen=True)
@@ -58,11 +58,18 @@ def change(values: dict[str, Any], changer: Changer) -> House:
         told = consequences(now, wanted, timezone.now())
         if wrong := [one for one in told if one.refuses]:
             raise BadInput(f"{wrong[0].field.capitalize()}: {wrong[0].words}")
-        if told and changer.agreed != mark([one.words for one in told]):
-            raise Asked(told)
+        if told and changer.agreed != (agreed := _agreed(told, now, wanted)):
+            raise Asked(told, agreed)
         _write(wanted, changer.by_id)
     forget()
     return house()
+
+
+def _agreed(told: list[Consequence], now: House, wanted: House) -> str:
+    """What somebody agrees to: each of these settings, from its old value to the new. The words tell the clock
+    and counts that go on meanwhile."""
+    before, after = now.columns, wanted.columns
+    return mark([[one.field, before[one.field], after[one.field]] for one in told])
 
 
 def _write(wanted: House, by_id: int | None) -> None:

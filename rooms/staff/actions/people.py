@@ -60,8 +60,8 @@ def save_person(
 ) -> Person:
     """Keep a person as entered. The last manager with a password stays one. The same again changes nothing.
 
-    A new PIN or password replaces the old; empty leaves it. Somebody made inactive has stepped
-    away from every block. `seen`: the person as the page had them; Overtaken where somebody changed them
+    A new PIN or password replaces the old; empty leaves it. Somebody made inactive, or with a new PIN, has
+    stepped away from every block: whoever stands there by the old one. `seen`: the person as the page had them; Overtaken where somebody changed them
     since.
     """
     with write():
@@ -84,6 +84,6 @@ def save_person(
             raise BadInput(
                 f"Role: {person} is the only manager with a password; make another one first."
             )
-        if not person.is_active:
+        if pin or not person.is_active:
             Turn.objects.filter(person=person, until=None).update(until=timezone.now())
     return person

@@ -7,6 +7,7 @@ from uuid import UUID
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
+from rooms.common.plain_text import is_plain
 from rooms.common.writing import write
 from rooms.staff.block import hashed
 from rooms.staff.models import Tablet, Turn
@@ -18,7 +19,7 @@ LONGEST_NAME = 40
 def enrol(name: str, by_id: int | None) -> tuple[Tablet, str]:
     """A new tablet and the secret for its cookie, which is shown to nobody and kept hashed."""
     name = " ".join(name.split())
-    if not name or len(name) > LONGEST_NAME or not name.isprintable():
+    if not name or len(name) > LONGEST_NAME or not is_plain(name):
         raise BadInput(f"Tablet: 1 to {LONGEST_NAME} plain characters are right, such as Block 1.")
     secret = secrets.token_urlsafe(32)
     tablet = Tablet(

@@ -23,6 +23,7 @@ from rooms.bench.rules.rows import load
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
+from rooms.staff.models import Person
 from tests.conftest import address, words_of
 from tests.cutting.documents.test_cutting_test import WORKED
 
@@ -275,3 +276,10 @@ def test_a_test_taken_in_says_who_cut_it_elsewhere_in_every_file(client, shop):
     rows = load(CuttingTest.objects.get().pk)
     book = openpyxl.load_workbook(io.BytesIO(get(client, rows, "xlsx").content))
     assert dict(book["test"].iter_rows(min_row=2, values_only=True))["cutter"] == "Somebody else"
+
+
+def test_a_cutter_whose_name_two_people_have_stays_a_name_only(shop):
+    Person.objects.create(username="ines-two", first_name=shop["ines"].first_name)
+    bring_in(changed(record={"cutter": "Ines"}), None)
+    test = CuttingTest.objects.get()
+    assert (test.cutter, test.cutter_name) == (None, "Ines")

@@ -2,7 +2,8 @@
 
 import json
 import uuid
-from datetime import timedelta
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
 
 import pytest
 from django.urls import reverse
@@ -15,7 +16,8 @@ from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, Unplaced, Weighing
 from rooms.bench.rules.rows import load
-from tests.conftest import address, at_tablet, capture, words_of
+from rooms.catalog.models import Plan
+from tests.conftest import address, at_tablet, capture, decide, words_of
 
 pytestmark = pytest.mark.django_db
 MOST_QUERIES = 15
@@ -376,3 +378,15 @@ def test_the_theme_is_kept_in_a_cookie(client, shop):
     assert 'data-bs-theme="dark"' in client.get("/").content.decode()
     client.post(reverse("theme"), {"theme": "pink"})
     assert 'data-bs-theme="dark"' in client.get("/").content.decode()
+
+
+@pytest.mark.parametrize("zone", ["Pacific/Kiritimati", "Pacific/Auckland", "Pacific/Honolulu"])
+def test_meat_packed_today_is_of_the_shops_own_day(client, shop, zone):
+    decide(time_zone=zone)
+    today = datetime.now(ZoneInfo(zone)).date()
+    plan = Plan.objects.filter(piece__key="beef-tenderloin").first()
+    at = reverse("bench:open", args=["beef-tenderloin"])
+    late = client.post(at, opening(plan=plan, packed_on=today + timedelta(days=1)))
+    assert "is still to come" in words_of(late)
+    answer = client.post(at, opening(plan=plan, packed_on=today, young_reason="the case is empty"))
+    assert answer.status_code == 302

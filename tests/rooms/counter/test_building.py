@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 from decimal import Decimal
+from uuid import uuid4
 
 import pytest
 from django.urls import reverse
@@ -10,10 +11,15 @@ from django.utils import timezone
 from cutting.documents.reading import read_document
 from cutting.words.pencil import percent
 from rooms.bench.actions.approve import approve
+from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.models import CuttingTest
+from rooms.bench.rules.rows import load
+from rooms.common.errors import Refused
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.rules.building import price_view
+from rooms.counter.rules.grounds import shaken, with_grounds
 from rooms.counter.rules.wishes import Wish, wish_from
-from rooms.pricebook.actions.prices import Origin, carried, set_prices
+from rooms.pricebook.actions.prices import Origin, carried, newest_price, set_prices
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
 from tests.conftest import address, words_of
 
@@ -244,3 +250,48 @@ def test_what_is_no_choice_falls_back_to_the_shops(three):
     )
     assert (view.school.value, view.wish.chosen_way) == ("sales_value", "piece")
     assert view.whole is not None
+
+
+def test_prices_saved_from_an_older_page_do_not_replace_a_colleagues(three):
+    older = price_view(three, Wish())
+    knew = newest_price()
+    row = next(one for one in older.table if one.product)
+    save_prices(three, Wish(prices={row.id: "30.99"}, shown=older.shown), Saving(None, seen=knew))
+    with pytest.raises(Refused, match=r"30\.99 from"):
+        save_prices(three, Wish(shown=older.shown), Saving(None, seen=knew))
+    assert Price.objects.current(products=[row.product.pk]).get().amount == D("30.99")
+    save_prices(three, Wish(shown=older.shown), Saving(None, seen=newest_price()))
+    assert Price.objects.current(products=[row.product.pk]).get().amount == row.price
+
+
+def test_a_price_to_come_that_rests_on_a_corrected_test_is_renewed_for_its_day(three):
+    day = timezone.localdate() + timedelta(days=7)
+    view = price_view(three, Wish())
+    save_prices(three, Wish(shown=view.shown), Saving(None, day))
+    one = {three.standing[-1].pk: "0.19"}
+    correct(
+        three.test.pk,
+        Correcting(str(uuid4()), "a slip of the hand", one, {}, {}, seen=str(three.revision)),
+        None,
+    )
+    coming = list(with_grounds(Price.objects.current(day).exclude(basis=None)))
+    assert shaken(coming)
+    rows = load(three.test.pk)
+    view = price_view(rows, Wish())
+    save_prices(rows, Wish(shown=view.shown), Saving(None, day))
+    assert not shaken(list(with_grounds(Price.objects.current(day).exclude(basis=None))))
+
+
+def test_the_prices_of_a_piece_cut_by_two_plans_of_long_names_are_saved(weighed):
+    rows = weighed()
+    name = f"{'Center filets of 7 oz, tips' * 4}; the rest: {'side muscle to grind' * 5}"[:220]
+    CuttingTest.objects.filter(pk=rows.test.pk).update(plan_name=name)
+    rows = load(rows.test.pk)
+    view = price_view(rows, Wish("flat"))
+    save_prices(rows, Wish("flat", shown=view.shown), Saving(None))
+    assert Basis.objects.get().plan_name == name
+
+
+def test_what_is_copied_into_a_basis_fits_it():
+    field = CuttingTest._meta.get_field("plan_name")
+    assert Basis._meta.get_field("plan_name").max_length >= field.max_length

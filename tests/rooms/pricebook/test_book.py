@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
-from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
+from rooms.pricebook.actions.prices import NewPrice, Origin, newest_price, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.queries.book import compare, prices_on, reprint, shelf_list
@@ -275,3 +275,36 @@ def test_every_way_into_the_book_refuses_what_no_tag_can_show(client, flat_iron,
     with pytest.raises(BadInput):
         put(flat_iron, amount)
     assert Price.objects.count() == before
+
+
+# --- what somebody else decided meanwhile ---
+
+
+def test_a_price_to_come_that_is_taken_back_leaves_what_was_decided_since(flat_iron):
+    later = put(flat_iron, "14.99", 30)
+    put(flat_iron, "12.49")
+    undo(later, None)
+    assert (holds(flat_iron), holds(flat_iron, 30)) == (D("12.49"), D("12.49"))
+
+
+def test_taking_back_twice_brings_it_again(flat_iron):
+    put(flat_iron, "12.49")
+    changed = put(flat_iron, "14.99")
+    back = undo(changed, None).version
+    assert holds(flat_iron) == D("12.49")
+    undo(back, None)
+    assert holds(flat_iron) == D("14.99")
+
+
+def test_a_price_by_hand_from_an_older_page_is_told_and_one_more_press_sets_it(client, flat_iron):
+    at = reverse("pricebook:price_by_hand", args=[flat_iron.pk])
+    seen = newest_price()
+    assert client.post(at, {"amount": "13.00", "seen": seen}).status_code == 302
+    assert client.post(at, {"amount": "13.00", "seen": seen}).status_code == 302  # the same press
+    late = client.post(at, {"amount": "10.50", "seen": seen})
+    assert late.status_code == 409
+    assert "13.00 from" in words_of(late)
+    assert holds(flat_iron) == D("13.00")
+    again = late.context["price_form"]["seen"].value()
+    assert client.post(at, {"amount": "10.50", "seen": again}).status_code == 302
+    assert holds(flat_iron) == D("10.50")

@@ -10,6 +10,7 @@ from django.utils import timezone
 from cutting.quantities import Direction
 from rooms.catalog.models import Cut
 from rooms.common.seen import state_of
+from rooms.pricebook.actions.prices import newest_price
 from rooms.pricebook.models import (
     Adder,
     Ending,
@@ -112,7 +113,12 @@ def test_a_cut_without_a_product_becomes_one(client, shop):
 def test_a_price_by_hand_keeps_what_it_rests_on(client, flat_iron):
     address = reverse("pricebook:price_by_hand", args=[flat_iron.pk])
     Price.objects.filter(product=flat_iron).update(cost=D("6.20"), school="flat")
-    assert client.post(address, {"amount": "12.49", "why": "ad ends"}).status_code == 302
+    assert (
+        client.post(
+            address, {"amount": "12.49", "why": "ad ends", "seen": newest_price()}
+        ).status_code
+        == 302
+    )
     now = Price.objects.current().get(product=flat_iron)
     assert (now.amount, now.cost, now.school, now.version.why) == (
         D("12.49"),

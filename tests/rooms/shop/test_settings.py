@@ -1,7 +1,7 @@
 """The shop's settings: checked, told, dated; two managers at once; what would falsify a record."""
 
 import re
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from zoneinfo import ZoneInfo
 
@@ -276,3 +276,19 @@ def test_a_stale_page_that_says_the_same_is_no_conflict(shop):
     change({"boning": "tunnel"}, Changer(None, seen))
     with pytest.raises(Overtaken):
         change({"boning": "open"}, Changer(None, seen))
+
+
+def test_what_was_agreed_to_holds_while_the_clock_and_the_counts_go_on(opened, monkeypatch):
+    opened()
+    moment = datetime(2026, 11, 27, 2, 30, tzinfo=UTC)
+    monkeypatch.setattr("rooms.shop.actions.change.timezone.now", lambda: moment)
+    with pytest.raises(Asked) as asked:
+        change({"time_zone": "Pacific/Auckland"}, Changer(None))
+    opened()
+    monkeypatch.setattr(
+        "rooms.shop.actions.change.timezone.now", lambda: moment + timedelta(minutes=7)
+    )
+    with pytest.raises(Asked):  # agreed to another zone
+        change({"time_zone": "Asia/Tokyo"}, Changer(None, agreed=asked.value.agreed))
+    change({"time_zone": "Pacific/Auckland"}, Changer(None, agreed=asked.value.agreed))
+    assert house().time_zone == "Pacific/Auckland"

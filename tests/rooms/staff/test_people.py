@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from rooms.bench.models import Weighing
 from rooms.common.doors import ANYBODY
+from rooms.common.plain_text import is_plain
 from rooms.common.seen import state_of
 from rooms.staff import lockout
 from rooms.staff.actions.people import has_manager
@@ -479,3 +480,30 @@ def test_an_enrolled_secret_is_long_and_kept_hashed(shop):
     tablet, secret = enrol("Block 2", shop["bram"].pk)
     assert len(secret) >= 43
     assert tablet.secret != secret
+
+
+def test_a_new_pin_ends_what_was_opened_by_the_old_one(client, shop):
+    tove = shop["tove"]
+    browser = Client()
+    browser.cookies.load(at_tablet("tove"))
+    assert browser.get(reverse("bench:front")).status_code == 200
+    sent = {"first_name": "Tove", "username": tove.username, "role": tove.role, "is_active": "on"}
+    sent |= {"is_under_18": "on"} if tove.is_under_18 else {}
+    sent |= {"new_pin": "8642", "seen": state_of(tove)}
+    assert client.post(reverse("staff:person", args=[tove.pk]), sent).status_code == 302
+    assert browser.get(reverse("bench:front")).status_code != 200
+
+
+@pytest.mark.parametrize(
+    ("text", "is_right"),
+    [
+        ("Tove", True),
+        ("می\u200cخواهم", True),  # Persian, with a non-joiner
+        ("ක්\u200dෂ", True),  # Sinhala, with a joiner
+        ("\u200c", False),
+        ("a\u202eb", False),
+        ("a\nb", False),
+    ],
+)
+def test_a_name_of_any_script_is_plain_and_what_is_not_seen_is_not(text, is_right):
+    assert is_plain(text) is is_right
