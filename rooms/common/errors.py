@@ -2,6 +2,7 @@
 
 Refused
 ├── BadInput    a value that is wrong (422)
+├── NotAllowed  a right that whoever asks has not (403)
 ├── KeyTaken    the key of the request came before, with other content (409)
 └── Overtaken   the row changed since the page was shown (409)
 """
@@ -27,6 +28,12 @@ class BadInput(Refused):
     """A value that is wrong; the message names field, value and what would be right."""
 
     status = 422
+
+
+class NotAllowed(Refused):
+    """Whoever asks has not the right to it (403)."""
+
+    status = 403
 
 
 class KeyTaken(Refused):

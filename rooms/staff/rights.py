@@ -12,6 +12,7 @@ class Right(Enum):
 
     LOOK = ("look", ALL, False)
     WEIGH = ("work at the block", frozenset({CUTTER, MANAGER, APPRENTICE}), False)
+    VALUE = ("value by-products", frozenset({CUTTER, MANAGER}), False)
     RECEIVE = ("receive and move bags", frozenset({CUTTER, MANAGER}), False)
     FINISHED = ("take a finished test back to the block", frozenset({CUTTER, MANAGER}), False)
     APPROVE = ("approve a sheet", frozenset({MANAGER}), False)

@@ -18,12 +18,14 @@ from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Choice, CuttingTest, Output
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, load_known
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, NotAllowed
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
+from rooms.staff.models import Person
+from rooms.staff.rights import Right
 
 TARGET, THICKNESS, TRAY, FAT, VALUE = "target", "thickness", "tray", "fat", "value"
 SPLIT = "split"
@@ -41,9 +43,18 @@ class Chosen:
     now: str
 
 
+def _may_value(by_id: int | None) -> None:
+    person = Person.objects.filter(pk=by_id).first()
+    if person is not None:
+        why = Right.VALUE.refusal(str(person), person.role, in_office=True)
+        if why:
+            raise NotAllowed(f"Value: {why}")
+
+
 def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> TestRows:
     """Keep one choice with the test, and what follows from it. The same key twice, or what is so
-    already, changes nothing. Raises BadInput for a value that cannot be."""
+    already, changes nothing. Raises BadInput for a value that cannot be, NotAllowed for an apprentice who
+    values by-products: every cost of the test follows from it."""
     key = own_key(chosen.key, "Choice")
     text = " ".join(chosen.now.split())
     values = {"test": test_id, "name": chosen.name, "pile": chosen.pile, "now": text}
@@ -52,6 +63,8 @@ def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> 
         rows = open_rows(test_id, "what is chosen stays as it is")
         if door.first is not None:
             return rows
+        if chosen.name == VALUE:
+            _may_value(by_id)
         output = None if chosen.name in OF_THE_TEST else _pile(rows, chosen)
         changed = _fields(rows, output, chosen)
         row: CuttingTest | Output = output or rows.test

@@ -8,11 +8,19 @@ from uuid import UUID, uuid5
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.quantities import Weight, parse_decimal, storable_money
+from cutting.quantities import (
+    ZERO,
+    Unit,
+    Weight,
+    parse_decimal,
+    round_half_up,
+    storable_money,
+    working,
+)
 from cutting.sheet.cutting_test import Role
 from rooms.bench.actions.lay import keep_shape
 from rooms.bench.actions.ledger import Acting, add_missed, put_right
-from rooms.bench.models import Correction, Output, TakeBack, Weighing
+from rooms.bench.models import Correction, CuttingTest, Output, TakeBack, Weighing
 from rooms.bench.rules.facts import FACTS, VALUE
 from rooms.bench.rules.revision import touch
 from rooms.bench.rules.rows import TestRows, load_known, must_load, to_piece
@@ -20,6 +28,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write
+from rooms.cooler.models import Bag
 
 LONGEST_REASON = 500
 MOST_VALUE = Decimal(1000)
@@ -219,6 +228,8 @@ def _keep(rows: TestRows, facts: dict[str, Decimal | None]) -> None:
         return
     for name, value in facts.items():
         setattr(rows.test, name, value)
+    if "weight_value" in facts:
+        _held_by_its_bags(rows.test)
     if rows.test.opened_value is not None and not rows.test.opened_unit:
         rows.test.opened_unit = rows.test.weight_unit
     try:
@@ -226,6 +237,25 @@ def _keep(rows: TestRows, facts: dict[str, Decimal | None]) -> None:
     except BadValue as bad:
         raise BadInput(str(bad)) from bad
     rows.test.save(update_fields=[*facts, "opened_unit"])
+
+
+def _held_by_its_bags(test: CuttingTest) -> None:
+    """Raise BadInput where more is paid for than the bags of a test hold with what was put back of them."""
+    bags = [row.bag for row in test.bags.select_related("bag")]
+    if not bags:
+        return
+    unit = Unit(test.weight_unit)
+    with working():
+        hold = sum((bag.weight.to(unit) for bag in bags), ZERO)
+        parts = Bag.objects.filter(part_of__in=bags)
+        apart = sum((part.weight.to(unit) for part in parts), ZERO)
+    most = round_half_up(hold - apart, 4)
+    if test.weight_value > most:
+        raise BadInput(
+            f"Weight paid: {test.weight_value:f} {unit} is more than its bags hold, {hold:f} {unit}"
+            f"{f', {apart:f} of it put back' if apart else ''}; at most {most:f} is right. Correct the bag"
+            " first if its weight is wrong."
+        )
 
 
 def _text(value: Decimal | None) -> str | None:

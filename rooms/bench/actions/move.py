@@ -4,6 +4,7 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from cutting.quantities import ZERO
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.ledger import Acting, carry
 from rooms.bench.models import Move, Output, Weighing
@@ -99,8 +100,8 @@ def _expect_more(target: Output, other: Output, sign: int) -> None:
     plans too, so that a split that moves later knows of the merge."""
     for name in SHARES:
         ours, theirs = getattr(target, name), getattr(other, name)
-        if ours is not None and theirs is not None:
-            setattr(target, name, ours + sign * theirs)
+        if theirs is not None:  # a pile that was added at the block is expected by no plan
+            setattr(target, name, (ours or ZERO) + sign * theirs)
 
 
 def _merges_that_hold(rows: TestRows) -> dict[int, Move]:

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from cutting.costing.schools import CostingSchool
 from cutting.quantities import UnitPrice, Weight
+from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.choose import Chosen, choose
@@ -512,3 +513,28 @@ def test_a_split_that_moves_after_a_merge_and_before_it_is_undone_keeps_every_sh
 def test_one_plan_has_nothing_to_split(opened):
     with pytest.raises(BadInput, match="one plan"):
         choose(opened().test.pk, Chosen(str(uuid.uuid4()), "split", "", "50"), None)
+
+
+def test_an_apprentice_values_no_by_product(opened, as_role):
+    """Every cost of the test follows from it."""
+    rows = opened()
+    sent = {"name": "value", "pile": str(rows.outputs[LEAN].pk), "now": "5.00"}
+    for who, status in (("tove", 403), ("ines", 302)):
+        page = as_role(who)
+        shown = words_of(page.get(address("test", rows)))
+        assert ('data-choice="value"' in shown) is (status == 302)
+        answer = page.post(address("choose", rows), sent | {"key": str(uuid.uuid4())})
+        assert answer.status_code == status
+        assert Choice.objects.exists() is (status == 302)
+
+
+def test_a_pile_that_no_plan_expects_takes_over_what_another_was_expected_to_give(opened):
+    rows = opened()
+    rows = add_pile(rows.test.pk, "Odd", "portions")
+    odd, gone = rows.outputs[-1], rows.piles[0]
+    expected = gone.share
+    merge_piles(rows.test.pk, str(gone.pk), str(odd.pk), sum_of(rows, gone), None)
+    assert {one.pk: one.share for one in load(rows.test.pk).piles}[odd.pk] == expected
+    unmerge(rows.test.pk, str(gone.pk), None)
+    after = {one.pk: one.share for one in load(rows.test.pk).piles}
+    assert (after[odd.pk], after[gone.pk]) == (0, expected)

@@ -10,10 +10,12 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from cutting.quantities import Weight
 from cutting.sheet.cutting_test import figures
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_scale import check_scale
 from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.reopen import reopen
 from rooms.bench.models import Correction, ScaleCheck
@@ -25,7 +27,8 @@ from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.listing import current_prices
 from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
-from tests.conftest import reading, words_of
+from tests.conftest import finish, reading, words_of
+from tests.rooms.trays.helpers import of_bag
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -236,3 +239,25 @@ def test_the_scales_page_judges_and_keeps_what_was_typed(client, shop):
     client.post("/scale/tare/", {"name": "<i>Blue</i>", "value": "1.12", "unit": "lb"})
     assert "&lt;i&gt;Blue&lt;/i&gt;" in client.get("/scale/").content.decode()
     assert client.post("/scale/tare/", {"name": "", "value": "1"}).status_code == 422
+
+
+def test_no_more_is_paid_for_than_the_bags_hold_with_what_was_put_back(fill, weighed, shop):
+    (bag,) = fill(("beef-tenderloin", 20, "6.17"))
+    rows = weighed(piles=("3.00",), **of_bag(bag))
+    reopen(rows.test.pk, shop["ines"].pk)
+    put_back(rows.test.pk, uuid.uuid4(), Weight.of("2.00", "lb"), shop["ines"].pk)
+    rows = load(rows.test.pk)
+    finish(rows.test.pk, str(rows.revision))
+    rows = load(rows.test.pk)
+
+    def paid(weight):
+        fixed = Correcting(
+            str(uuid.uuid4()), "misread", {}, {}, {"weight_value": weight}, str(rows.revision)
+        )
+        return correct(rows.test.pk, fixed, shop["bram"].pk)
+
+    with pytest.raises(BadInput, match=r"6.17 lb, 2 lb of it put back; at most 4.17"):
+        paid("6.17")
+    assert load(rows.test.pk).test.weight_value == D("4.17")
+    paid("4.10")
+    assert load(rows.test.pk).test.weight_value == D("4.10")
