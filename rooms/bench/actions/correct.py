@@ -249,12 +249,12 @@ def _held_by_its_bags(test: CuttingTest) -> None:
         hold = sum((bag.weight.to(unit) for bag in bags), ZERO)
         parts = Bag.objects.filter(part_of__in=bags)
         apart = sum((part.weight.to(unit) for part in parts), ZERO)
-    most = round_half_up(hold - apart, 4)
+    most = round_half_up(hold - apart, 3)
     if test.weight_value > most:
         raise BadInput(
             f"Weight paid: {test.weight_value:f} {unit} is more than its bags hold, {hold:f} {unit}"
-            f"{f', {apart:f} of it put back' if apart else ''}; at most {most:f} is right. Correct the bag"
-            " first if its weight is wrong."
+            f"{f', {apart:f} of it put back' if apart else ''}; at most {most.normalize():f} is right. Correct"
+            " the bag first if its weight is wrong."
         )
 
 

@@ -256,7 +256,7 @@ def test_no_more_is_paid_for_than_the_bags_hold_with_what_was_put_back(fill, wei
         )
         return correct(rows.test.pk, fixed, shop["bram"].pk)
 
-    with pytest.raises(BadInput, match=r"6.17 lb, 2 lb of it put back; at most 4.17"):
+    with pytest.raises(BadInput, match=r"6.17 lb, 2.00 of it put back; at most 4.17 is right"):
         paid("6.17")
     assert load(rows.test.pk).test.weight_value == D("4.17")
     paid("4.10")
