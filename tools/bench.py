@@ -519,6 +519,7 @@ def labels():
         for number in range(31):
             body = {"key": uuid.uuid4(), "product": product.pk, "size": size.pk, "unit": "lb"}
             body["weight"] = f"{1 + number / 100:.2f}"
+            body |= {"source": "none", "reason": "thirty labels in a row"}
             started = time.perf_counter()
             answer = client.post(reverse("trays:front"), body)
             spent.append(time.perf_counter() - started)
@@ -1251,6 +1252,21 @@ def first_load_and_memory():
         server.wait()
 
 
+def pages_of_the_demo():
+    pages("20 sheets")
+
+
+def pages_of_ten_years():
+    pages(f"{TEN_YEARS:,} sheets")
+
+
+def measured(asked, *parts):
+    """Run those parts whose names were asked for; all without any."""
+    for part in parts:
+        if not asked or part.__name__ in asked:
+            part()
+
+
 def main():
     fresh_database()
     core()
@@ -1263,23 +1279,12 @@ def main():
     settings.DATABASES["default"]["CONN_MAX_AGE"] = None
     call_command("migrate", verbosity=0)
     import_module("mindful_tally.wsgi")  # as the server does
-    catalog()
-    search()
-    layouts()
-    days()
-    blends()
+    asked = sys.argv[1:]
+    measured(asked, catalog, search, layouts, days, blends)
     print("making the demo shop", flush=True)
     call_command("demo_data", stdout=io.StringIO())
-    weighing()
-    labels()
-    pages("20 sheets")
-    cooler()
-    ten_years()
-    pages(f"{TEN_YEARS:,} sheets")
-    counter()
-    grind_log()
-    the_way_back()
-    first_load_and_memory()
+    measured(asked, weighing, labels, pages_of_the_demo, cooler, ten_years, pages_of_ten_years)
+    measured(asked, counter, grind_log, the_way_back, first_load_and_memory)
     from django.db import connection
 
     connection.close()

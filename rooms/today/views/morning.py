@@ -5,7 +5,6 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_GET
 
-from rooms.bench.queries.unplaced import all_waiting
 from rooms.shop.queries.first_day import first_day
 from rooms.staff.rights import Right, may
 from rooms.today.queries.morning import today
@@ -20,7 +19,6 @@ def morning(request: HttpRequest) -> HttpResponse:
         "view": today(timezone.localdate()),
         "is_wall": request.GET.get("wall") == "1",
         "made_at": timezone.localtime(),
-        "unplaced": all_waiting(),
     }
     return render(request, "today/today.html", context)
 

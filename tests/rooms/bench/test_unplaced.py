@@ -41,7 +41,7 @@ def test_it_counts_nowhere_and_the_block_and_today_say_so(client, late):
     assert all(one.value != D("0.44") for one in rows.weighings)
     assert (late.value, late.taken_by_id) == (D("0.44"), rows.test.cutter_id)
     assert all_waiting() == [late]
-    for page in ("bench:not_placed", "bench:scales", "today:today"):
+    for page in ("bench:not_placed", "bench:scales"):
         assert "not placed" in words_of(client.get(reverse(page)))
     assert "1 weighing came after the end and counts nowhere" in words_of(
         client.get(address("sheet", rows))

@@ -19,7 +19,7 @@ from hypothesis.stateful import (
 
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.tracing.lots import lot_key
-from rooms.common.errors import Refused
+from rooms.common.errors import KeyTaken, Refused
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import LotHold
 from rooms.grinder.actions.batch import (
@@ -77,6 +77,7 @@ DEEDS = (
     "starts_a_tub",
     "cleans",
     "presses_again",
+    "presses_altered",
     "holds",
     "lifts",
 )
@@ -232,6 +233,26 @@ class Grinding(RuleBasedStateMachine):
         before = self.facts()
         self._send(act, values, key)
         assert not was_done or self.facts() == before
+
+    def presses_altered(self, place):
+        """A key that was used, with another tub: told, and nothing changes."""
+        rows = ((TrayEvent, "key"), (TubIn, "key"))
+        used = [
+            (act, values, key)
+            for act, values, key in self.keys
+            if act is not put_in  # a part of other actions, which see to the key
+            and any(value in self.tubs for value in values)
+            and any(model.objects.filter(**{name: key}).exists() for model, name in rows)
+        ]
+        if not used:
+            return
+        act, values, key = used[place % len(used)]
+        tubs = self.tubs
+        other = [tubs[1 - tubs.index(value)] if value in tubs else value for value in values]
+        before = self.facts()
+        with pytest.raises(KeyTaken):
+            act(key, *other)
+        assert self.facts() == before
 
     def holds(self):
         if not LotHold.objects.standing().exists():

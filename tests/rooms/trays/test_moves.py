@@ -1,6 +1,7 @@
 """Whatever is done at the block, with trays and at the tubs: no meat is there twice, none is lost, every lot is
 found both ways, nothing held moves. Rules are actions, as two tablets with stale pages and old keys send them."""
 
+from dataclasses import replace
 from decimal import Decimal
 from inspect import signature
 from random import Random
@@ -25,7 +26,7 @@ from rooms.bench.models import Unplaced, Weighing
 from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Pile
-from rooms.common.errors import Refused
+from rooms.common.errors import KeyTaken, Refused
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import LotHold
 from rooms.grinder.actions.tubs import hand_over, take_back_entry
@@ -56,6 +57,8 @@ DEEDS = (
     "sends_a_weighing_again",
     "goes_back_to_the_block",
     "presses_again",
+    "presses_altered",
+    "alters_a_weighing",
     "holds",
     "lifts",
 )
@@ -200,6 +203,34 @@ class Moves(RuleBasedStateMachine):
         before = self.facts()
         self._send(act, values, key)
         assert not was_done or self.facts() == before
+
+    def presses_altered(self, place):
+        """A key that was used, with another tub: told, and nothing changes."""
+        rows = ((TrayEvent, "key"), (TubIn, "key"))
+        used = [
+            (act, values, key)
+            for act, values, key in self.keys
+            if any(value in self.tubs for value in values)
+            and any(model.objects.filter(**{name: key}).exists() for model, name in rows)
+        ]
+        if not used:
+            return
+        act, values, key = used[place % len(used)]
+        tubs = self.tubs
+        other = [tubs[1 - tubs.index(value)] if value in tubs else value for value in values]
+        before = self.facts()
+        with pytest.raises(KeyTaken):
+            act(key, *other)
+        assert self.facts() == before
+
+    def alters_a_weighing(self, place):
+        if not self.sent:
+            return
+        before = self.facts()
+        one = self.sent[place % len(self.sent)]
+        with pytest.raises(KeyTaken):
+            take_weight(self.test, replace(one, value=f"{D(one.value) + 1:f}"), None)
+        assert self.facts() == before
 
     def holds(self):
         if not LotHold.objects.standing().exists():
