@@ -334,3 +334,20 @@ def test_who_enters_what_another_has_just_entered_is_told_and_one_press_replaces
     assert again[name] == [value]
     assert client.post(at, {**theirs, **again}).status_code == 302
     assert count_of(model) > kept
+
+
+def test_a_row_that_is_older_than_its_history_is_changed_and_then_has_one(client, shop):
+    """As a shop of before has them: windows, families and the wanted list had no history."""
+    piece = Piece.objects.get(key="beef-tenderloin")
+    AgeWindow.objects.bulk_create(
+        [AgeWindow(piece=piece, least=10, best_from=15, best_to=25, end=40)]
+    )
+    Family.objects.bulk_create([Family(name="Steaks")])
+    for at, field, change in (
+        (reverse("cooler:window", args=[piece.key]), "end", {"end": "38"}),
+        (shared("families", Family.objects.get(name="Steaks")), "comfort", {"comfort": "30"}),
+    ):
+        page = form_of(client.get(at), field)
+        assert client.post(at, page | change).status_code == 302
+    assert AgeWindow.history.get().end == 38
+    assert Family.history.get().history_user == shop["bram"]
