@@ -142,6 +142,7 @@ def test_on_a_phone_nothing_is_wider_than_the_glass(browser, live_server, hand, 
             assert page.evaluate("document.documentElement.scrollWidth") <= 390, path
 
 
+@pytest.mark.long
 def test_a_scale_that_is_off_moving_or_overloaded_takes_nothing(page, hand, shop):
     open_tenderloin(page)
     state, take = page.locator("[data-show=state]"), page.locator("#take-weight")

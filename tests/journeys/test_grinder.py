@@ -25,6 +25,7 @@ def confirm(page, button):
     page.get_by_role("button", name=button, exact=True).tap()
 
 
+@pytest.mark.long
 def test_from_the_block_to_the_log_by_touch(browser, live_server, weighed, solver):
     for _ in range(2):
         weighed()

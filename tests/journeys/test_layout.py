@@ -11,6 +11,7 @@ from tests.journeys.test_still import WHERE
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
+@pytest.mark.long
 def test_a_piece_is_measured_a_cut_dragged_and_everything_follows(browser, live_server, shop):
     with tablet(browser, live_server.url, has_touch=True) as page:
         page.goto("/layout/")

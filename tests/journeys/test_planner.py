@@ -23,6 +23,7 @@ def stocked(fill):
     )
 
 
+@pytest.mark.long
 def test_from_six_in_the_morning_to_the_block_in_ten_touches(
     browser, live_server, shop, stocked, solver
 ):

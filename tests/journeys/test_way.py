@@ -33,6 +33,7 @@ def case(shop, fill, weighed):
     return trays
 
 
+@pytest.mark.long
 def test_a_lot_is_called_back_found_and_let_go(browser, live_server, case):
     with (
         tablet(browser, live_server.url, by="ines", has_touch=True) as block,

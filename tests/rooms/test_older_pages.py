@@ -177,9 +177,14 @@ ROWS = {
     ),
 }
 FIELD = {"label rules": "markdown_days"}
+SLOW = ("a piece", "a step of a guide", "a plan's outputs", "a cut")
+"""Forms of the catalog; the plan stands for them in make test."""
+OFTEN_AND_LONG = [
+    pytest.param(name, marks=pytest.mark.long) if name in SLOW else name for name in ROWS
+]
 
 
-@pytest.mark.parametrize("what", ROWS)
+@pytest.mark.parametrize("what", OFTEN_AND_LONG)
 def test_who_saves_second_sees_what_differs_and_one_press_keeps_both(client, flat_iron, shop, what):
     find, model, theirs, own = ROWS[what]
     at, field = find(flat_iron), FIELD.get(what, next(iter(ROWS[what][2])))

@@ -108,6 +108,7 @@ def test_a_warm_spell_or_a_leak_never_gives_a_bag_more_time(bag, more, age):
     assert bag.lost_days == bag.warm // WARM_STEP
 
 
+@pytest.mark.long
 @given(st.lists(bags, max_size=12), dates)
 def test_the_order_holds_every_bag_once_and_the_most_pressing_first(some, today):
     found = [(due(bag, today), bag) for bag in some]

@@ -56,6 +56,7 @@ def test_a_lost_sensor_is_a_gap_and_counts_for_nothing(hole):
 values = st.lists(st.none() | st.integers(-2000, 12000), min_size=2, max_size=25)
 
 
+@pytest.mark.long
 @given(values, st.integers(1, 7))
 def test_time_above_is_what_a_walk_second_by_second_finds(some, step):
     readings = series(*some, step=step)
@@ -91,6 +92,7 @@ def test_reading_by_reading_comes_to_the_same_as_all_at_once(some, stop):
     assert found == excursions(readings)
 
 
+@pytest.mark.long
 @given(values, st.integers(0, 25), st.integers(0, 25))
 def test_what_one_bag_lived_through_adds_up_over_its_days(some, one, other):
     found = excursions(series(*some))

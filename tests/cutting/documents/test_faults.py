@@ -59,7 +59,13 @@ def faults(read, document):
     return ()
 
 
-@pytest.mark.parametrize("name", READ)
+OFTEN = ("cutting-test-clod", "price-clod")
+OFTEN_AND_LONG = [
+    name if name in OFTEN else pytest.param(name, marks=pytest.mark.long) for name in READ
+]
+
+
+@pytest.mark.parametrize("name", OFTEN_AND_LONG)
 def test_whatever_is_put_anywhere_is_told_once_where_it_stands(name):
     document = json.loads((EXAMPLES / f"{name}.json").read_text())
     for path in paths(document):

@@ -86,6 +86,7 @@ def test_best_by_money_percent_and_hour_may_be_three_answers():
 prices = st.integers(400, 1500).map(lambda cents: f"{cents / 100:.2f}")
 
 
+@pytest.mark.long
 @settings(max_examples=40)
 @given(st.lists(prices, min_size=4, max_size=4), st.sampled_from([None, "24.00"]))
 def test_at_its_flip_price_both_ways_bring_the_same(some, rate):

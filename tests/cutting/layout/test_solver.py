@@ -207,6 +207,7 @@ def is_any_slice(task):
     )
 
 
+@pytest.mark.long
 @settings(max_examples=70, phases=SHORT)
 @given(tasks)
 def test_no_cut_set_of_the_grid_brings_more_and_ties_fall_as_agreed(task):

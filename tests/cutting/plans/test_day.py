@@ -32,6 +32,7 @@ D = Decimal
 SHORT = (Phase.explicit, Phase.reuse, Phase.generate, Phase.target)
 
 
+@pytest.mark.long
 @settings(max_examples=120, phases=SHORT, deadline=None)
 @given(days())
 def test_no_choice_is_better_and_ties_fall_as_agreed(day):

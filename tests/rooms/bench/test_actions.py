@@ -245,6 +245,7 @@ def test_a_note_is_added_once(opened):
             add_note(test, **{"key": str(uuid.uuid4()), "text": "x", "by_id": None, **bad})
 
 
+@pytest.mark.long
 @pytest.mark.django_db(transaction=True)
 def test_many_hands_at_once_lose_nothing(opened):
     """Six threads, each repeating its captures: every key once, no lock error."""

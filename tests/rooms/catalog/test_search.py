@@ -142,6 +142,7 @@ def test_the_index_is_kept_until_the_catalog_changes(catalog, django_assert_num_
 letters = st.text("abcdefgh ", min_size=1, max_size=12)
 
 
+@pytest.mark.long
 @given(st.lists(letters, min_size=1, max_size=6), st.data())
 def test_any_name_is_found_by_itself_joined_split_and_with_one_letter_changed(names, data):
     index = Index()
