@@ -2,24 +2,19 @@
 nothing held moves. Rules are actions, as two tablets with stale pages and old keys send them."""
 
 from decimal import Decimal
-from inspect import signature
-from random import Random
 from uuid import uuid4
 
 import pytest
 from django.db import transaction
 from django.utils import timezone
-from hypothesis import strategies as st
 from hypothesis.stateful import (
-    RuleBasedStateMachine,
     initialize,
     invariant,
-    rule,
 )
 
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.tracing.lots import lot_key
-from rooms.common.errors import KeyTaken, Refused
+from rooms.common.errors import Refused
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import LotHold
 from rooms.grinder.actions.batch import (
@@ -49,7 +44,7 @@ from rooms.trays.rules.way import Start, forwards
 from tests.conftest import person
 from tests.rooms.grinder.helpers import blend, tub
 from tests.rooms.trays.helpers import flat_iron, pack, tray_set
-from tests.rooms.trays.walks import walked
+from tests.rooms.trays.walks import Walking, walked
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -83,10 +78,12 @@ DEEDS = (
 )
 
 
-class Grinding(RuleBasedStateMachine):
+class Grinding(Walking):
     """`world`: a client, set by the test; the solver answers in its own process."""
 
     world = None
+    deeds = DEEDS
+    hundredths = (20, 600)
     checks = ("nothing_held_moves", "no_meat_is_lost_or_there_twice")
 
     @initialize()
@@ -139,19 +136,6 @@ class Grinding(RuleBasedStateMachine):
         return [*counts, [(one.got, one.undone_at) for one in Batch.objects.all()]]
 
     # --- what people do ---
-
-    @rule(seed=st.integers(0, 2**32 - 1))
-    def somebody(self, seed):
-        """One rule for all deeds, so that each is as likely."""
-        chance = Random(seed)
-        deed = getattr(self, chance.choice(DEEDS))
-        drawn = {
-            "place": chance.randrange(20),
-            "other": chance.randrange(20),
-            "weight": D(chance.randrange(20, 600)) / 100,
-            "is_stale": chance.random() < 0.3,
-        }
-        deed(**{name: drawn[name] for name in signature(deed).parameters})
 
     def pours_trim_in(self, place, weight):
         lots = [{"lot": f"M{place % 3}", "supplier": "Low Holm Provisions"}]
@@ -233,26 +217,6 @@ class Grinding(RuleBasedStateMachine):
         before = self.facts()
         self._send(act, values, key)
         assert not was_done or self.facts() == before
-
-    def presses_altered(self, place):
-        """A key that was used, with another tub: told, and nothing changes."""
-        rows = ((TrayEvent, "key"), (TubIn, "key"))
-        used = [
-            (act, values, key)
-            for act, values, key in self.keys
-            if act is not put_in  # a part of other actions, which see to the key
-            and any(value in self.tubs for value in values)
-            and any(model.objects.filter(**{name: key}).exists() for model, name in rows)
-        ]
-        if not used:
-            return
-        act, values, key = used[place % len(used)]
-        tubs = self.tubs
-        other = [tubs[1 - tubs.index(value)] if value in tubs else value for value in values]
-        before = self.facts()
-        with pytest.raises(KeyTaken):
-            act(key, *other)
-        assert self.facts() == before
 
     def holds(self):
         if not LotHold.objects.standing().exists():

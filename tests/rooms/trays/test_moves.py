@@ -3,17 +3,12 @@ found both ways, nothing held moves. Rules are actions, as two tablets with stal
 
 from dataclasses import replace
 from decimal import Decimal
-from inspect import signature
-from random import Random
 
 import pytest
 from django.db import transaction
-from hypothesis import strategies as st
 from hypothesis.stateful import (
-    RuleBasedStateMachine,
     initialize,
     invariant,
-    rule,
 )
 
 from cutting.labels.tray_life import Life
@@ -39,7 +34,7 @@ from rooms.trays.rules.way import Start, forwards
 from tests.conftest import capture, finish
 from tests.rooms.grinder.helpers import tub
 from tests.rooms.trays.helpers import KEY, LOT, of_bag, pack
-from tests.rooms.trays.walks import walked
+from tests.rooms.trays.walks import Walking, walked
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -64,10 +59,12 @@ DEEDS = (
 )
 
 
-class Moves(RuleBasedStateMachine):
+class Moves(Walking):
     """`world`: fixtures that make a bag and a test of it, set by the test."""
 
     world = None
+    deeds = DEEDS
+    hundredths = (5, 250)
     checks = ("nothing_held_moves", "no_meat_is_lost_or_there_twice")
 
     @initialize()
@@ -114,19 +111,6 @@ class Moves(RuleBasedStateMachine):
         return [one.objects.count() for one in models]
 
     # --- what people do ---
-
-    @rule(seed=st.integers(0, 2**32 - 1))
-    def somebody(self, seed):
-        """One rule for all deeds, so that each is as likely."""
-        chance = Random(seed)
-        deed = getattr(self, chance.choice(DEEDS))
-        drawn = {
-            "place": chance.randrange(20),
-            "other": chance.randrange(20),
-            "weight": D(chance.randrange(5, 250)) / 100,
-            "is_stale": chance.random() < 0.3,
-        }
-        deed(**{name: drawn[name] for name in signature(deed).parameters})
 
     def packs(self, place, weight):
         piles = [one for one in self.rows.outputs if one.pile in (Pile.PORTIONS, Pile.SECONDARY)]
@@ -203,25 +187,6 @@ class Moves(RuleBasedStateMachine):
         before = self.facts()
         self._send(act, values, key)
         assert not was_done or self.facts() == before
-
-    def presses_altered(self, place):
-        """A key that was used, with another tub: told, and nothing changes."""
-        rows = ((TrayEvent, "key"), (TubIn, "key"))
-        used = [
-            (act, values, key)
-            for act, values, key in self.keys
-            if any(value in self.tubs for value in values)
-            and any(model.objects.filter(**{name: key}).exists() for model, name in rows)
-        ]
-        if not used:
-            return
-        act, values, key = used[place % len(used)]
-        tubs = self.tubs
-        other = [tubs[1 - tubs.index(value)] if value in tubs else value for value in values]
-        before = self.facts()
-        with pytest.raises(KeyTaken):
-            act(key, *other)
-        assert self.facts() == before
 
     def alters_a_weighing(self, place):
         if not self.sent:
