@@ -104,7 +104,7 @@ class CatalogForm(SeenForm):
 
     def clean_seen(self) -> str:
         try:
-            return self._mark and str(self.data["seen"])
+            return str(self.data["seen"]) if self._mark else ""
         except signing.BadSignature:
             raise forms.ValidationError("The page is damaged; open it again.") from None
 
@@ -439,7 +439,8 @@ class CutForm(NamesForm):
     @classmethod
     def initial_of(cls, row: Document) -> dict[str, Any]:
         """With a field for each way of cooking."""
-        grades = {grade_field(method): grade for method, grade in row.get("grades", {}).items()}
+        kept = row.get("grades", {})
+        grades = {grade_field(method): kept.get(method.value, "") for method in Method}
         return super().initial_of({"counter": "self", **row}) | grades
 
     def change(self, cut: dict[str, Any]) -> dict[str, Any]:

@@ -97,6 +97,11 @@ class Section(SeenForm):
         """The settings of a row."""
         return cls.filled(House.of(row))
 
+    def seen_before(self, row: Shop) -> Shop:
+        """The settings as the page had them; those that ship where there were none."""
+        seen = str(self.data.get("seen", ""))
+        return cast(Shop, row_seen(Shop, seen)) if seen else Shop(**House().columns)
+
     def says(self, name: str, value: Any) -> str:
         """A value of one field in words."""
         field = self.fields[name]
@@ -324,7 +329,7 @@ class ScaleSection(Section):
 
     def rebase(self, overtaken: Overtaken) -> None:
         """Row by row: what was not changed here is as it is now."""
-        before = House.of(cast(Shop, row_seen(Shop, str(self.data.get("seen", ""))))).scales
+        before = House.of(self.seen_before(overtaken.row)).scales
         now = House.of(overtaken.row).scales
         super().rebase(overtaken)
         for number, row in enumerate(self.rows):

@@ -47,6 +47,7 @@ def set_from_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
         refused = told.refused
     context = _context(rows, typed) | {
         "refused": refused,
+        "newest_price": newest_price(),
         "ways": WAYS,
         "conventions": CONVENTIONS,
         "ladders": LADDERS,
@@ -100,7 +101,6 @@ def _context(rows: Any, typed: Any) -> dict[str, Any]:
     return {
         "view": view,
         "test": rows.test,
-        "newest_price": newest_price(),
         "table": table,
         "typed_day": typed.get("from", ""),
         "typed_why": typed.get("why", ""),

@@ -1,7 +1,7 @@
 """The shop's settings: all on one page, each page of them to change, who changed what."""
 
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any
 
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.errors import Overtaken, Refused
-from rooms.common.seen import row_seen, state_of
+from rooms.common.seen import state_of
 from rooms.shop.actions import first_day as leading
 from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, Section, names_of
@@ -97,12 +97,11 @@ class Held:
 def _held(form: Section, overtaken: Overtaken) -> Held:
     """The form then shows what holds, with the changes made here kept."""
     now = House.of(overtaken.row)
-    seen = form.cleaned_data["seen"]
-    before = House.of(cast(Shop, row_seen(Shop, seen))) if seen else None
+    before = House.of(form.seen_before(overtaken.row))
     lines = [
         (_label(form, name), form.says(name, getattr(now, name)))
         for name in names_of(type(form))
-        if before is None or getattr(now, name) != getattr(before, name)
+        if getattr(now, name) != getattr(before, name)
     ]
     form.rebase(overtaken)
     last = Shop.history.select_related("history_user").first()

@@ -295,3 +295,10 @@ def test_the_prices_of_a_piece_cut_by_two_plans_of_long_names_are_saved(weighed)
 def test_what_is_copied_into_a_basis_fits_it():
     field = CuttingTest._meta.get_field("plan_name")
     assert Basis._meta.get_field("plan_name").max_length >= field.max_length
+
+
+def test_new_proposals_do_not_make_the_page_know_what_a_colleague_saved(three, client):
+    """What the page knew stands outside the part that comes anew while somebody types."""
+    seen = 'name="seen"'
+    assert seen in words_of(client.get(address("set_from_test", three, "counter")))
+    assert seen not in words_of(client.get(address("proposal", three, "counter")))

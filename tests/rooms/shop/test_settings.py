@@ -292,3 +292,17 @@ def test_what_was_agreed_to_holds_while_the_clock_and_the_counts_go_on(opened, m
         change({"time_zone": "Asia/Tokyo"}, Changer(None, agreed=asked.value.agreed))
     change({"time_zone": "Pacific/Auckland"}, Changer(None, agreed=asked.value.agreed))
     assert house().time_zone == "Pacific/Auckland"
+
+
+@pytest.mark.parametrize("key", ["name", "money", "scales"])
+def test_two_managers_on_the_first_day_are_told_and_one_press_keeps_both(client, catalog, key):
+    """Neither page has seen a row of settings."""
+    assert not Shop.objects.exists()
+    assert page(client, "house").status_code == 302
+    late = page(client, key, seen="")
+    assert late.status_code == 409
+    assert "since this page was shown" in words_of(late)
+    seen = re.search(r'name="seen" value="([^"]+)"', words_of(late))[1]
+    assert page(client, key, seen=seen).status_code == 302
+    forget()
+    assert house().boning == "tunnel"

@@ -2,6 +2,7 @@
 nothing held moves. Rules are actions, as two tablets with stale pages and old keys send them."""
 
 from decimal import Decimal
+from functools import partial
 from uuid import uuid4
 
 import pytest
@@ -150,8 +151,8 @@ class Grinding(Walking):
         """Also by a plan that is older than the tubs, and meat that is too warm."""
         celsius = (2500, 2500, 6000)[other % 3]
         if plan := self.one(BlendPlan.objects.order_by("-pk")[:3], place):
-            act = lambda key, pk: begin_batch(Begun(key, pk, 0, celsius), self.by)  # noqa: E731
-            self.sends(act, plan.pk)
+            begun = partial(Begun, blend_id=plan.pk, number=0, celsius=celsius)
+            self.sends(lambda key: begin_batch(begun(key), self.by))
 
     def says_what_came_out(self, place, other, is_stale):
         share = ("1", "0.9", "1.2")[other % 3]
