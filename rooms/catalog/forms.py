@@ -310,9 +310,8 @@ class StepForm(CatalogForm):
     def change(self, step: dict[str, Any]) -> dict[str, Any]:
         """The step's document with what was typed. Only after is_valid()."""
         changed = {**step}
-        for name, value in self.cleaned_data.items():
-            if name != "seen":
-                _put(changed, name, value)
+        for name, value in self.typed.items():
+            _put(changed, name, value)
         changed.setdefault("touches", [])
         return changed
 
@@ -455,7 +454,7 @@ class CutForm(NamesForm):
 
     def kept(self) -> dict[str, Any]:
         """What was typed as a document has it: the grades in one, decimals as text."""
-        data = {name: value for name, value in self.cleaned_data.items() if name != "seen"}
+        data = self.typed
         grades = {method.value: data.pop(grade_field(method)) for method in Method}
         serves = data["serves"]
         return {

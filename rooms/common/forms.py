@@ -53,6 +53,11 @@ class SeenForm(forms.Form):
 
     seen = forms.CharField(widget=forms.HiddenInput, required=False)
 
+    @property
+    def typed(self) -> dict[str, Any]:
+        """What was filled in, without what the page saw. Only after is_valid()."""
+        return {name: value for name, value in self.cleaned_data.items() if name != "seen"}
+
     @classmethod
     def initial_of(cls, row: Any) -> dict[str, Any]:
         """What the form shows of a row: the columns that its fields are named by."""

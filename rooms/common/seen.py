@@ -133,6 +133,11 @@ def _words(field: Any, text: str) -> str:
     return str(dict(field.flatchoices).get(text, text)) if field.choices else text
 
 
+def is_so(row: Model, columns: Mapping[str, Any]) -> bool:
+    """Return whether a row that is there has these values already: the same press again."""
+    return not row._state.adding and all(getattr(row, key) == own for key, own in columns.items())
+
+
 # --- a list -----------------------------------------------------------------------------
 
 

@@ -114,7 +114,7 @@ class BagForm(SeenForm, BornRaised):
     field_order = ("seen", "lot", "packed_on", "use_by", "grade", "country")
 
     def facts(self) -> BagFacts:
-        return BagFacts(**{name: own for name, own in self.cleaned_data.items() if name != "seen"})
+        return BagFacts(**self.typed)
 
 
 class UsualForm(BornRaised):

@@ -31,11 +31,6 @@ class BookForm(SeenForm):
                 data[name] = Decimal(0)
         return data
 
-    @property
-    def columns(self) -> dict[str, Any]:
-        """What is written. Only after is_valid()."""
-        return {name: value for name, value in self.cleaned_data.items() if name != "seen"}
-
 
 class ProductForm(BookForm):
     zero = ("shrink", "tax")

@@ -81,11 +81,7 @@ class Section(SeenForm):
     @property
     def values(self) -> dict[str, Any]:
         """The settings as typed, in the types of `House`. Only after is_valid()."""
-        return self.own_data
-
-    @property
-    def own_data(self) -> dict[str, Any]:
-        return {name: value for name, value in self.cleaned_data.items() if name != "seen"}
+        return self.typed
 
     @classmethod
     def filled(cls, house: House) -> dict[str, Any]:
@@ -166,7 +162,7 @@ class NameSection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        return {**self.own_data, "unit": Unit(self.cleaned_data["unit"])}
+        return {**self.typed, "unit": Unit(self.cleaned_data["unit"])}
 
 
 class PlaceSection(Section):
@@ -178,7 +174,7 @@ class PlaceSection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        data = self.own_data
+        data = self.typed
         order, clock = DayOrder(data["day_order"]), Clock(data["clock"])
         return {**data, "day_order": order, "clock": clock}
 
@@ -215,7 +211,7 @@ class MoneySection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        data = self.own_data
+        data = self.typed
         school, endings = CostingSchool(data["school"]), tuple(data["endings"])
         return {**data, "school": school, "endings": endings}
 
@@ -260,7 +256,7 @@ class CoolerSection(Section):
 
     @property
     def values(self) -> dict[str, Any]:
-        data = self.own_data
+        data = self.typed
         days = tuple(sorted(int(day) for day in data["delivery_days"]))
         return {**data, "delivery_days": days, "origin_asked": tuple(data["origin_asked"])}
 

@@ -11,7 +11,7 @@ from rooms.bench.rules.scales import scales
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.plain_text import is_plain
-from rooms.common.seen import check_unchanged
+from rooms.common.seen import check_unchanged, is_so
 from rooms.common.writing import write
 
 LONGEST_NAME = 40
@@ -34,7 +34,7 @@ def save_tare(name: str, value: str, unit: str, by: Any, seen: int | None = None
     with write():
         tare = Tare.objects.filter(name=name).first() or Tare(name=name)
         columns = {"value": weight.value, "unit": weight.unit.value, "is_dropped": False}
-        if tare.pk is not None and all(getattr(tare, key) == own for key, own in columns.items()):
+        if is_so(tare, columns):
             return tare
         check_unchanged(Tare, seen, columns, name=name)
         tare.value, tare.unit, tare.is_dropped = weight.value, weight.unit.value, False

@@ -118,9 +118,7 @@ def _plan_changed(
     piece: Any, key: str, plan: Any, form: Any, outputs: Any
 ) -> tuple[dict[str, Any], str]:
     changed = {**plan, "outputs": outputs.documents()}
-    for name, value in form.cleaned_data.items():
-        if name == "seen":
-            continue
+    for name, value in form.typed.items():
         if value and not (name == "school" and value == "plain"):
             changed[name] = value
         else:

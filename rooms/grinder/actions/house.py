@@ -9,7 +9,7 @@ from cutting.errors import BadValue
 from cutting.grinding.nutrition import check_facts
 from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen, check_unchanged
+from rooms.common.seen import Saw, check_seen, check_unchanged, is_so
 from rooms.common.writing import write
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
 from rooms.grinder.rules.seasoning import to_core
@@ -57,7 +57,7 @@ def save_seasoning(values: dict[str, Any], by_id: int | None, seen: int | None =
             "cost": values["cost"] if values["cost"] is not None else Decimal(0),
             "is_dropped": False,
         }
-        if not row._state.adding and all(getattr(row, key) == own for key, own in columns.items()):
+        if is_so(row, columns):
             return row
         check_unchanged(Seasoning, seen, columns, name__iexact=name)
         for key, own in columns.items():
@@ -100,7 +100,7 @@ def save_facts(
         row = row or NutritionFacts(product=values["product"], fat=values["fat"])
         source = " ".join(values["source"].split())
         columns = {"serving": values["serving"], "amounts": amounts, "source": source}
-        if not row._state.adding and all(getattr(row, key) == own for key, own in columns.items()):
+        if is_so(row, columns):
             return row
         check_unchanged(NutritionFacts, seen, columns, product=row.product, fat=row.fat)
         for key, own in columns.items():

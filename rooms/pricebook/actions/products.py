@@ -8,7 +8,7 @@ from django.db import IntegrityError
 from django.utils import timezone
 
 from rooms.common.errors import BadInput
-from rooms.common.seen import Saw, check_seen, chosen_of
+from rooms.common.seen import Saw, check_seen, chosen_of, is_so
 from rooms.common.writing import write
 from rooms.pricebook.models import NeighbourPrice, Product
 from rooms.shop.rules.dates import said_day
@@ -28,7 +28,7 @@ def save_product(
         if product.pk is not None:
             now = Product.objects.get(pk=product.pk)
             is_same = adders is None or set(chosen_of(now, "adders")) == {one.pk for one in adders}
-            if is_same and all(getattr(now, name) == value for name, value in data.items()):
+            if is_same and is_so(now, data):
                 return now
             if seen is not None:
                 check_seen(Saw(lambda: now, seen))
@@ -52,7 +52,7 @@ def save_row(row: Any, data: dict[str, Any], by_id: int | None, seen: str) -> An
         with write():
             if row.pk is not None:
                 row = type(row).objects.get(pk=row.pk)
-                if all(getattr(row, name) == value for name, value in data.items()):
+                if is_so(row, data):
                     return row
                 check_seen(Saw(lambda: row, seen))
             for name, value in data.items():

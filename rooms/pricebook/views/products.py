@@ -99,7 +99,7 @@ def new_product(request: HttpRequest) -> HttpResponse:
         initial={"is_sold": True, "per": house().unit, "tray_unit": house().unit},
     )
     if request.method == "POST" and form.is_valid():
-        product = save_product(Product(), form.columns, by_id(request))
+        product = save_product(Product(), form.typed, by_id(request))
         return redirect("pricebook:product", product.pk)
     context = {"form": form, "product": None}
     return render(request, "pricebook/product.html", context, status=422 if form.errors else 200)
@@ -116,7 +116,7 @@ def product(request: HttpRequest, pk: Any) -> HttpResponse:
     form = ProductForm(request.POST or None, initial=initial, has_prices=row.prices.exists())
     if request.method == "POST" and form.is_valid():
         with told_in(form):
-            save_product(row, form.columns, by_id(request), form.cleaned_data["seen"])
+            save_product(row, form.typed, by_id(request), form.cleaned_data["seen"])
             return redirect("pricebook:product", pk)
     return _page(request, row, form=form)
 
@@ -230,7 +230,7 @@ def shared_row(request: HttpRequest, kind: str, pk: Any) -> HttpResponse:
     form = of.form(request.POST or None, initial=of.form.filled(row) if pk else {})
     if request.method == "POST" and form.is_valid():
         with told_in(form):
-            save_row(row, form.columns, by_id(request), form.cleaned_data["seen"])
+            save_row(row, form.typed, by_id(request), form.cleaned_data["seen"])
             return redirect("pricebook:shared")
     context = {"form": form, "title": of.title, "row": row if pk else None}
     return render(request, "pricebook/shared_row.html", context, status=status_of(form))

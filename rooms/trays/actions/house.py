@@ -8,7 +8,7 @@ from cutting.drawing.label import Stock, carries_handling
 from cutting.labels.tray_label import SAFE_HANDLING
 from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen, check_unchanged
+from rooms.common.seen import Saw, check_seen, check_unchanged, is_so
 from rooms.common.writing import write
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
@@ -28,7 +28,7 @@ def change_label_rules(
         )
     with write():
         row = LabelRules.objects.select_for_update().first() or LabelRules()
-        if not row._state.adding and all(getattr(row, key) == own for key, own in values.items()):
+        if is_so(row, values):
             return row
         if seen is not None:
             check_seen(Saw(lambda: row, seen))
@@ -54,7 +54,7 @@ def number_product(
     with write():
         row = ProductLabel.objects.filter(product=product).first() or ProductLabel(product=product)
         columns = {key: values[key] for key in NUMBERS}
-        if not row._state.adding and all(getattr(row, key) == own for key, own in columns.items()):
+        if is_so(row, columns):
             return row
         check_unchanged(ProductLabel, seen, columns, product=product)
         for key, own in columns.items():

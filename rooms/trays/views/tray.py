@@ -122,9 +122,8 @@ def rules_page(request: HttpRequest) -> HttpResponse:
             if not form.is_valid():
                 raise BadInput(faults_of(form))
             if what == "rules":
-                values = {key: own for key, own in form.cleaned_data.items() if key != "seen"}
                 with rebasing(form):
-                    change_label_rules(values, by_id(request), form.cleaned_data["seen"])
+                    change_label_rules(form.typed, by_id(request), form.cleaned_data["seen"])
             else:
                 data = form.cleaned_data
                 with rebasing(form):
