@@ -86,7 +86,7 @@ def _compare(data: Any) -> dict[str, Any]:
 
 def _choose(data: Any) -> dict[str, Any]:
     from cutting.documents.day import read_day, solve_day, write_day  # these load the solver
-    from cutting.plans.day_solver import begin
+    from cutting.plans.programme import begin
 
     with _quiet():
         begin()
@@ -97,7 +97,7 @@ def _choose(data: Any) -> dict[str, Any]:
 def _blend(data: Any) -> dict[str, Any]:
     from cutting.documents.blend import read_blend, write_blend
     from cutting.documents.blend_solving import solve_blend  # this loads the solver
-    from cutting.plans.day_solver import begin
+    from cutting.plans.programme import begin
 
     with _quiet():
         begin()

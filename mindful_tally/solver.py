@@ -31,14 +31,13 @@ from cutting.errors import BadDocument
 from cutting.plans.day import Choice, Day, DayFigures, day_figures
 from cutting.plans.day_solver import (
     NoDay,
-    OutOfTime,
-    begin,
     cost_of_must,
     next_best,
     worth_of_hour,
     worth_of_product,
 )
 from cutting.plans.day_sure import how_sure
+from cutting.plans.programme import OutOfTime, begin
 from cutting.quantities import working
 
 QUICK, SECONDS = 3.0, 20.0

@@ -28,7 +28,8 @@ from django.utils import timezone
 
 from cutting.documents.day import read_day
 from cutting.plans.day import Day, day_figures
-from cutting.plans.day_solver import NoDay, OutOfTime, begin, best_so_far
+from cutting.plans.day_solver import NoDay, best_so_far
+from cutting.plans.programme import OutOfTime, begin
 from cutting.plans.selling import propose
 from cutting.quantities import Unit
 from rooms.bench.queries.invoice import invoice_now

@@ -10,7 +10,8 @@ from typing import Any
 from cutting.documents.reading import Reader, what
 from cutting.documents.result import plain
 from cutting.plans.day import Day, DayFigures, DayWay
-from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH, Block, Cutter, Grind, balanced
+from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH, Block, Cutter, Grind
+from cutting.plans.hands_solver import balanced
 from cutting.plans.mixing import FEWEST_STEPS, MOST_STEPS, mixed
 from cutting.quantities import ONE, ZERO, working
 from cutting.sheet.machines import Machine

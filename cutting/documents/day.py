@@ -32,7 +32,6 @@ from cutting.plans.day import (
 )
 from cutting.plans.day_solver import (
     NoDay,
-    OutOfTime,
     SoFar,
     Worth,
     best_by_the_hour,
@@ -40,6 +39,7 @@ from cutting.plans.day_solver import (
     best_so_far,
     worth,
 )
+from cutting.plans.programme import OutOfTime
 from cutting.quantities import ONE, ZERO, Unit, Weight, working
 from cutting.words.plan import not_cut_words
 

@@ -11,9 +11,9 @@ from cutting.documents.day import DayReader, look_for_plan, read_day
 from cutting.documents.result import plain
 from cutting.errors import BadDocument, Fault
 from cutting.plans.day import Day, DayWay
-from cutting.plans.day_solver import OutOfTime
 from cutting.plans.order_solver import best_order
 from cutting.plans.ordering import Offer, Order, OrderFigures, net_costs
+from cutting.plans.programme import OutOfTime
 from cutting.quantities import ZERO, working
 
 

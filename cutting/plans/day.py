@@ -10,7 +10,8 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.plans.hands import GRINDER, Block, Hands, Task, share_out
+from cutting.plans.hands import GRINDER, Block, Hands, Task
+from cutting.plans.hands_solver import share_out
 from cutting.quantities import ONE, ZERO, Unit, UnitPrice, Weight, working
 from cutting.sheet.machines import Machine
 

@@ -7,25 +7,18 @@ solver's own process and the command line import this module.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from decimal import ROUND_UP, Decimal
-
-import highspy
+from typing import Any
 
 from cutting.plans.day import Choice, Day, DayBag, DayFigures, day_figures, fits
-from cutting.plans.hands import GRINDER, Block, Cutter, Grind, Task
+from cutting.plans.hands import Block, Grind
+from cutting.plans.hands_solver import Crew, Grinding, Work
+from cutting.plans.programme import INFINITE, OutOfTime, Programme, Terms
 from cutting.quantities import ZERO, Unit, working
-from cutting.sheet.machines import Machine
 
-SLACK = 1e-7
-"""How far an earlier aim may give way in floating point; choices are compared in decimals."""
-INFINITE = highspy.kHighsInf
 CENT = Decimal("0.01")
-
-
-def begin() -> None:
-    """Load the solver; its library writes its name to standard output once."""
-    highspy.Highs()
 
 
 class NoDay(Exception):
@@ -37,10 +30,6 @@ class NoDay(Exception):
         self.most_products = most_products
 
 
-class OutOfTime(Exception):
-    """The solver did not prove its answer in the time it had."""
-
-
 @dataclass(frozen=True)
 class _Columns:
     """Where the columns of a programme lie: bags by ways, then over, short and counted of each
@@ -50,21 +39,6 @@ class _Columns:
     over: int
     short: int
     there: int
-
-
-@dataclass(frozen=True, slots=True)
-class _Kind:
-    """Tasks that are alike to the hands: who may do them, and what they ask for."""
-
-    species: str
-    is_sawn: bool
-    waits: bool
-    cutters: tuple[int, ...]
-
-    @classmethod
-    def of(cls, block: Block, task: Task) -> _Kind:
-        able = tuple(n for n, cutter in enumerate(block.cutters) if cutter.may(task))
-        return cls(task.species, task.is_sawn, task.waits, able)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,50 +59,28 @@ class _Step:
         return Decimal(repr(self.value - self.bound)).quantize(CENT, ROUND_UP)
 
 
-class _Programme:
+class _Programme(Programme):
     """One day as a programme; aims are set one after the other."""
 
     def __init__(self, day: Day, seconds: float) -> None:
+        super().__init__(seconds)
         self.day = day
-        self.solver = highspy.Highs()
-        for name, value in (
-            ("output_flag", False),
-            ("mip_rel_gap", 0.0),
-            ("mip_abs_gap", 0.0),
-            ("threads", 1),
-            ("mip_allow_restart", False),  # half the time, measured on days of forty bags
-            ("time_limit", seconds),
-            ("mip_feasibility_tolerance", 1e-9),
-            ("primal_feasibility_tolerance", 1e-9),
-        ):
-            self.solver.setOptionValue(name, value)
         cut = [(b, day.by_id[way]) for b, bag in enumerate(day.bags) for way in bag.ways]
         count, many = len(cut), len(day.products)
         self.columns = _Columns(cut, count, count + many, count + 2 * many)
         for _ in cut:
-            self._column(1.0, is_whole=True)
+            self.whole()
         for one in day.products:
-            self._column(INFINITE if one.most is not None else 0.0)
+            self.column(INFINITE if one.most is not None else 0.0)
         for _ in day.products:
-            self._column(INFINITE)
+            self.column()
         for _ in day.products:
-            self._column(1.0, is_whole=True)
-        self.lost: dict[int, float] = {}
+            self.whole()
+        self.lost: Terms = {}
         """Minutes beside cutting: washed boards, the saw, the grinder."""
         self._rows()
         if day.block is not None:
             self._block(day.block)
-
-    def _column(self, upper: float, *, is_whole: bool = False) -> int:
-        number: int = self.solver.getNumCol()
-        self.solver.addVar(0.0, upper)
-        if is_whole:
-            self.solver.changeColIntegrality(number, highspy.HighsVarType.kInteger)
-        return number
-
-    def _row(self, low: float, high: float, terms: dict[int, float]) -> None:
-        kept = {column: value for column, value in terms.items() if value}
-        self.solver.addRow(low, high, len(kept), list(kept), list(kept.values()))
 
     def _rows(self) -> None:
         day, columns = self.day, self.columns
@@ -136,9 +88,9 @@ class _Programme:
         for column, (b, _) in enumerate(columns.cut):
             of_bag.setdefault(b, []).append(column)
         for b, bag in enumerate(day.bags):
-            self._row(1.0 if bag.must else 0.0, 1.0, dict.fromkeys(of_bag.get(b, []), 1.0))
-        self._row(-INFINITE, float(day.minutes), self.minutes())
-        self.made: list[dict[int, float]] = [{} for _ in day.products]
+            self.row(1.0 if bag.must else 0.0, 1.0, dict.fromkeys(of_bag.get(b, []), 1.0))
+        self.at_most(float(day.minutes), self.minutes())
+        self.made: list[Terms] = [{} for _ in day.products]
         place = {one.name: i for i, one in enumerate(day.products)}
         for column, (b, w) in enumerate(columns.cut):
             for name, weight in day.made_of(day.bags[b], day.ways[w]).items():
@@ -147,20 +99,20 @@ class _Programme:
             if one.most is not None:
                 # what lies over the most: over >= have + made - most
                 terms = {c: -v for c, v in self.made[i].items()} | {columns.over + i: 1.0}
-                self._row(float(one.have - one.most), INFINITE, terms)
+                self.row(float(one.have - one.most), INFINITE, terms)
             terms = dict(self.made[i]) | {columns.short + i: 1.0}
-            self._row(float(one.least - one.have), INFINITE, terms)
+            self.row(float(one.least - one.have), INFINITE, terms)
             if one.have > 0:
                 continue
             terms = {c: 1.0 for c, v in self.made[i].items() if v} | {columns.there + i: -1.0}
-            self._row(0.0, INFINITE, terms)
-        self._row(
+            self.row(0.0, INFINITE, terms)
+        self.row(
             float(day.least_products),
             INFINITE,
             {columns.there + i: 1.0 for i in range(len(day.products))},
         )
 
-    def minutes(self) -> dict[int, float]:
+    def minutes(self) -> Terms:
         day = self.day
         cut = {
             column: float(day.minutes_of(day.bags[b], day.ways[w]))
@@ -171,74 +123,27 @@ class _Programme:
         return cut
 
     def _block(self, block: Block) -> None:
-        """Rows for who is there: the minutes of alike tasks go to those who may do them, inside
-        everybody's hours, with the washing and setting up that it asks of them."""
+        """Rows for who is there: the minutes of alike ways go to those who may do them."""
         day, cut = self.day, self.minutes()
-        kinds: dict[_Kind, dict[int, float]] = {}
-        firmed: dict[int, float] = {}
+        kinds: dict[Any, Work] = {}
+        firmed: Terms = {}
         for column, (b, w) in enumerate(self.columns.cut):
             way = day.ways[w]
-            kind = _Kind.of(block, way.task())
-            kinds.setdefault(kind, {})[column] = cut[column]
+            work = Work.of(block, way.task())
+            kinds.setdefault(work.kind, work).terms[column] = cut[column]
             if way.waits:
                 firmed[column] = float(day.bags[b].weight.to(Unit.G) * way.part)
-        if block.grind is not None:
-            grinder = frozenset([Machine.GRINDER])
-            task = Task(GRINDER, "", grinder, waits=False, minutes=ZERO)
-            kinds[_Kind.of(block, task)] = self._ground(block.grind)
         if block.freezer is not None:
-            self._row(-INFINITE, float(block.freezer.to(Unit.G)), firmed)
-        done: dict[_Kind, dict[int, float]] = {kind: {} for kind in kinds}
-        most = {kind: sum(terms.values()) for kind, terms in kinds.items()}
-        for number, cutter in enumerate(block.cutters):
-            self._cutter(block, number, cutter, done, most)
-        sawn = {column: 1.0 for kind in done if kind.is_sawn for column in done[kind]}
-        self._row(-INFINITE, float(block.longest), sawn)
-        for kind, terms in kinds.items():
-            self._row(0.0, 0.0, terms | dict.fromkeys(done[kind], -1.0))
-        self._row(-INFINITE, float(day.minutes), self.minutes())
+            self.at_most(float(block.freezer.to(Unit.G)), firmed)
+        grinding = None if block.grind is None else self._ground(block.grind)
+        crew = Crew(self, block, list(kinds.values()), grinding)
+        self.lost |= {column: float(minutes) for column, minutes in crew.lost}
+        self.at_most(float(day.minutes), self.minutes())
 
-    def _cutter(
-        self,
-        block: Block,
-        number: int,
-        cutter: Cutter,
-        done: dict[_Kind, dict[int, float]],
-        most: dict[_Kind, float],
-    ) -> None:
-        hours = float(cutter.minutes)
-        own: dict[int, float] = {}
-        waits: dict[int, float] = {}
-        species = sorted({kind.species for kind in done if kind.species})
-        takes = {one: self._column(1.0, is_whole=True) for one in species}
-        saws = self._column(1.0, is_whole=True)
-        washes = self._column(INFINITE)
-        of_species: dict[str, dict[int, float]] = {}
-        sawn: dict[int, float] = {}
-        for kind, columns in done.items():
-            if number not in kind.cutters:
-                continue
-            column = self._column(min(hours, most[kind]))
-            columns[column] = own[column] = 1.0
-            if kind.waits:
-                waits[column] = 1.0
-            if kind.is_sawn:
-                sawn[column] = 1.0
-            if kind.species:
-                of_species.setdefault(kind.species, {})[column] = 1.0
-        for one, terms in of_species.items():
-            self._row(-INFINITE, 0.0, terms | {takes[one]: -hours})
-        self._row(-INFINITE, 0.0, sawn | {saws: -hours})
-        lost = {washes: float(block.wash), saws: float(block.saw)}
-        self._row(-1.0, INFINITE, {washes: 1.0} | dict.fromkeys(takes.values(), -1.0))
-        self._row(-INFINITE, hours, own | lost)
-        self._row(-INFINITE, max(hours - float(block.wait), 0.0), waits)
-        self.lost |= lost
-
-    def _ground(self, grind: Grind) -> dict[int, float]:
+    def _ground(self, grind: Grind) -> Grinding:
         """The grinder's minutes: for each pound of what is ground, and to set up where it runs."""
         day = self.day
-        found: dict[int, float] = {}
+        found: Terms = {}
         for i, one in enumerate(day.products):
             if one.name not in grind.products:
                 continue
@@ -246,20 +151,20 @@ class _Programme:
             for column, weight in self.made[i].items():
                 if weight:
                     found[column] = found.get(column, 0.0) + pounds * weight
-        runs = self._column(1.0, is_whole=True)
+        runs = self.whole()
         for column in found:
-            self._row(-INFINITE, 0.0, {column: 1.0, runs: -1.0})
+            self.at_most(0.0, {column: 1.0, runs: -1.0})
         found[runs] = float(grind.minutes)
         self.lost |= found
-        return found
+        return Grinding(terms=found, runs=runs)
 
-    def shortfall(self) -> dict[int, float]:
+    def shortfall(self) -> Terms:
         return {
             self.columns.short + i: float(one.price.amount)
             for i, one in enumerate(self.day.products)
         }
 
-    def loss(self) -> dict[int, float]:
+    def loss(self) -> Terms:
         """Gross profit with its sign turned, but for what is at hand over the most already."""
         day = self.day
         terms = {
@@ -273,10 +178,27 @@ class _Programme:
             terms[self.columns.over + i] = price - float(one.over)
         return terms
 
-    def different(self) -> dict[int, float]:
+    def beyond(self, best: DayFigures) -> Decimal | None:
+        """How much more gross profit than this there can be, as far as the search for it came; None
+        where it knows no bound."""
+        if not math.isfinite(self.bound):
+            return None
+        with working():
+            over = sum(
+                (
+                    max(one.have - one.most, ZERO) * (one.price.amount - one.over)
+                    for one in self.day.products
+                    if one.most is not None
+                ),
+                ZERO,
+            )
+            most = Decimal(repr(-self.bound)) + over
+            return max((most - best.gross_profit).quantize(CENT, ROUND_UP), ZERO)
+
+    def different(self) -> Terms:
         return {self.columns.there + i: -1.0 for i in range(len(self.day.products))}
 
-    def least(self, terms: dict[int, float]) -> tuple[float, Choice] | None:
+    def least(self, terms: Terms) -> tuple[float, Choice] | None:
         """The smallest sum and a choice that has it; None where nothing fits. Raises OutOfTime."""
         step = self.look(terms)
         if step is None:
@@ -285,26 +207,16 @@ class _Programme:
             raise OutOfTime("time limit reached")
         return step.value, step.choice
 
-    def look(self, terms: dict[int, float], seconds: float | None = None) -> _Step | None:
+    def look(self, terms: Terms, seconds: float | None = None) -> _Step | None:
         """As `least`, with what is known when the time is over."""
-        solver = self.solver
         if seconds is not None:
-            solver.setOptionValue("time_limit", seconds)
-        for column in range(solver.getNumCol()):
-            solver.changeColCost(column, terms.get(column, 0.0))
-        solver.run()
-        status, info = solver.getModelStatus(), solver.getInfo()
-        if status in (
-            highspy.HighsModelStatus.kInfeasible,
-            highspy.HighsModelStatus.kUnboundedOrInfeasible,
-        ):
+            self.solver.setOptionValue("time_limit", seconds)
+        self.aim(terms)
+        if self.is_impossible:
             return None
-        is_proven = status == highspy.HighsModelStatus.kOptimal
-        if not is_proven and info.primal_solution_status != highspy.kSolutionStatusFeasible:
-            raise OutOfTime(str(solver.modelStatusToString(status)))
-        choice = self._choice(solver.getSolution().col_value)
-        value = info.objective_function_value
-        return _Step(value, choice, info.mip_dual_bound, not is_proven)
+        if not self.is_proven and not self.has_answer:
+            raise OutOfTime(self.status)
+        return _Step(self.value, self._choice(self.values), self.bound, not self.is_proven)
 
     def left(self, seconds: float) -> float:
         """What is left of so many seconds; never less than a fifth of them."""
@@ -317,24 +229,20 @@ class _Programme:
                 choice[b] = w
         return tuple(choice)
 
-    def hold(self, terms: dict[int, float], at: float) -> None:
-        """An aim that is reached gives way no more."""
-        self._row(-INFINITE, at + SLACK * max(1.0, abs(at) / 1000), terms)
-
     def differ(self, choice: Choice) -> None:
         """Some way is cut more often than in this choice, or less often."""
         of_way: dict[int, list[int]] = {}
         for column, (_, w) in enumerate(self.columns.cut):
             of_way.setdefault(w, []).append(column)
-        switches: dict[int, float] = {}
+        switches: Terms = {}
         for w, columns in of_way.items():
             cut, there = sum(own == w for own in choice), len(columns)
             terms = dict.fromkeys(columns, 1.0)
-            more, less = self._column(1.0, is_whole=True), self._column(1.0, is_whole=True)
-            self._row(0.0, INFINITE, terms | {more: -float(cut + 1)})
-            self._row(-INFINITE, float(there), terms | {less: float(there - cut + 1)})
+            more, less = self.whole(), self.whole()
+            self.row(0.0, INFINITE, terms | {more: -float(cut + 1)})
+            self.at_most(float(there), terms | {less: float(there - cut + 1)})
             switches |= {more: 1.0, less: 1.0}
-        self._row(1.0, INFINITE, switches)
+        self.row(1.0, INFINITE, switches)
 
     def fix(self, column: int, value: float) -> None:
         self.solver.changeColBounds(column, value, value)
@@ -405,7 +313,7 @@ def best_so_far(day: Day, seconds: float) -> SoFar:
     try:
         most = programme.look(programme.loss(), programme.left(seconds))
     except OutOfTime:
-        most = None
+        return SoFar(best, is_proven=False, gap=programme.beyond(best), short_gap=short_gap)
     if most is None:
         return SoFar(best, is_proven=False, gap=None, short_gap=short_gap)
     found = day_figures(day, most.choice)

@@ -6,6 +6,7 @@ Common practice, no published source.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
@@ -15,7 +16,8 @@ from cutting.plans.hands import WASH
 from cutting.quantities import ZERO, working
 
 MOST_LANES = 6
-BOARD, SAW, FIRMING = "board", "saw", "firming"
+BOARD, SAW, SAW_WASH = "board", "saw", "saw wash"
+SAW_IN_USE, FIRMING = "saw in use", "firming"
 """What is done, or waited for, before a job."""
 
 
@@ -57,12 +59,24 @@ class Placed:
 Lanes = tuple[tuple[Placed, ...], ...]
 
 
-def in_order(rows: Sequence[Sequence[Job]], losses: Losses) -> Lanes:
-    """Each lane's own jobs one after the other. The grinder runs when all that gives it meat is cut."""
+def in_order(rows: Sequence[Sequence[Job]], losses: Losses, turns: Sequence[int] = ()) -> Lanes:
+    """Each lane's own jobs one after the other, the meat of an animal together, done as early as may be.
+
+    `turns`: lanes by their number in the order in which they have the one saw; left out, as they stand.
+    The grinder runs when all is cut.
+    """
     with working():
-        found = [_placed(_in_order(row), losses) for row in rows]
-        cut = max((one.end for row in found for one in row if not one.job.is_last), default=ZERO)
-        return tuple(tuple(_after(one, cut) for one in row) for row in found)
+        sawn = [n for n in turns or range(len(rows)) if any(job.is_sawn for job in rows[n])]
+        found: dict[int, tuple[Placed, ...]] = {}
+        saw = _Saw()
+        for number in sawn:
+            turn = ALONE if len(sawn) == 1 else LAST if number == sawn[-1] else FIRST
+            found[number] = _earliest(rows[number], losses, saw, turn)
+            last = [one for one in found[number] if one.job.is_sawn][-1]
+            saw = _Saw(last.end, last.job.species, is_set_up=True)
+        own = [found.get(n) or _earliest(row, losses, _Saw()) for n, row in enumerate(rows)]
+        cut = max((one.end for row in own for one in row if not one.job.is_last), default=ZERO)
+        return tuple(tuple(_after(one, cut) for one in row) for row in own)
 
 
 def _after(one: Placed, cut: Decimal) -> Placed:
@@ -90,38 +104,87 @@ def lanes(jobs: Sequence[Job], hands: int, wash: Decimal = WASH) -> Lanes:
     return in_order(rows, losses)
 
 
-def _in_order(row: Sequence[Job]) -> list[Job]:
-    """Musts' species first, those with firmed meat last; a species together, saw work together, firmed
-    meat after the rest, long before short; the grinder at the end."""
+ALONE, FIRST, LAST = "alone", "first", "last"
+"""A lane's turn at the saw: nobody else's, before the others, after them."""
+MOST_SPECIES = 4
+"""For more animals on a lane their order is not searched."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Saw:
+    """When it is free, and which animal it sawed last."""
+
+    free: Decimal = ZERO
+    species: str = ""
+    is_set_up: bool = False
+
+
+def _earliest(
+    row: Sequence[Job], losses: Losses, saw: _Saw, turn: str = ALONE
+) -> tuple[Placed, ...]:
+    """The order of animals and saw work that is done first; who has the saw before others gives it up as
+    early as may be."""
+    usual = _animals(row)
+    orders = itertools.permutations(usual) if len(usual) <= MOST_SPECIES else [tuple(usual)]
+    sawing = (ALONE, LAST) if turn == LAST else (turn,)
+    found = [
+        _placed(_sorted(row, order, when), losses, saw)
+        for order, when in itertools.product(orders, sawing)
+    ]
+    return min(found, key=lambda own: (_saw_end(own) if turn == FIRST else ZERO, _end(own)))
+
+
+def _end(placed: Sequence[Placed]) -> Decimal:
+    return placed[-1].end if placed else ZERO
+
+
+def _saw_end(placed: Sequence[Placed]) -> Decimal:
+    return max((one.end for one in placed if one.job.is_sawn), default=ZERO)
+
+
+def _animals(row: Sequence[Job]) -> list[str]:
+    """Those with musts first, those with firmed meat last."""
     first: dict[str, tuple[bool, bool, int]] = {}
     for place, job in enumerate(row):
         own = (job.waits, not job.must, place)
         known = first.get(job.species, own)
         first[job.species] = (known[0] or own[0], min(known[1], own[1]), min(known[2], place))
-    return sorted(
-        row,
-        key=lambda job: (
-            job.is_last,
-            first[job.species],
-            job.waits,
-            job.is_sawn,
-            not job.must,
-            -job.minutes,
-        ),
-    )
+    return sorted(first, key=lambda species: first[species])
 
 
-def _placed(row: Sequence[Job], losses: Losses) -> tuple[Placed, ...]:
+def _sorted(row: Sequence[Job], species: Sequence[str], turn: str) -> list[Job]:
+    """Animals in this order, of each what is sawn together, firmed meat after the rest, long before short;
+    the grinder at the end."""
+
+    def place(job: Job) -> tuple[object, ...]:
+        sawn = job.is_sawn if turn != FIRST else not job.is_sawn
+        kinds = (job.waits, sawn) if turn == ALONE else (sawn, job.waits)
+        return job.is_last, species.index(job.species), *kinds, not job.must, -job.minutes
+
+    return sorted(row, key=place)
+
+
+def _placed(row: Sequence[Job], losses: Losses, saw: _Saw) -> tuple[Placed, ...]:
+    """The saw is set up first thing in the day."""
     found: list[Placed] = []
-    now, species, is_set_up = ZERO, "", False
+    now, species, has_saw = ZERO, "", False
+    sets_up = losses.saw > 0 and not saw.is_set_up and any(job.is_sawn for job in row)
     for job in row:
         before = []
+        if sets_up and not found:
+            before.append(SAW)
+            now += losses.saw
         if species and job.species and job.species != species:
             before.append(BOARD)
             now += losses.wash
-        if job.is_sawn and not is_set_up and losses.saw:
-            before.append(SAW)
-            now, is_set_up = now + losses.saw, True
+        if job.is_sawn and not has_saw:
+            if now < saw.free:
+                before.append(SAW_IN_USE)
+                now = saw.free
+            if saw.is_set_up and job.species != saw.species:
+                before.append(SAW_WASH)
+                now += losses.wash
+            has_saw = True
         if job.waits and now < losses.wait:
             before.append(FIRMING)
             now = losses.wait
@@ -131,5 +194,4 @@ def _placed(row: Sequence[Job], losses: Losses) -> tuple[Placed, ...]:
 
 
 def _load(row: Sequence[Job], losses: Losses) -> Decimal:
-    placed = _placed(_in_order(row), losses)
-    return placed[-1].end if placed else ZERO
+    return _end(_placed(_sorted(row, _animals(row), ALONE), losses, _Saw()))

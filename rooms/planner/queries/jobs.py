@@ -8,7 +8,7 @@ from urllib.parse import urlencode
 
 from django.urls import reverse
 
-from cutting.plans.hands import GRINDER
+from cutting.plans.hands import GRINDER, turns_at_saw
 from cutting.plans.lanes import Job, Lanes, Losses, in_order, lanes
 from cutting.quantities import HUNDRED, ZERO, Unit, Weight, working
 from cutting.sheet.machines import Machine
@@ -206,7 +206,8 @@ def lanes_of(
             minutes = Decimal(share["minutes"]) * job.minutes / job.planned
             rows[share["cutter"]].append(_job(job, minutes, bags))
         losses = Losses(*(Decimal(block[name]) for name in ("wash", "saw", "wait")))
-        return names, in_order([rows[name] for name in names], losses)
+        turns = turns_at_saw([Decimal(row["minutes"]) for row in block["cutters"]])
+        return names, in_order([rows[name] for name in names], losses, turns)
 
 
 def _job(one: PlanJob, minutes: Decimal, bags: dict[str, Bag]) -> Job:

@@ -3,6 +3,7 @@ plain day where nothing is asked of the hands."""
 
 from dataclasses import replace
 from decimal import Decimal
+from itertools import pairwise, permutations
 
 import pytest
 from hypothesis import Phase, given, settings
@@ -19,7 +20,19 @@ from cutting.plans.day_solver import (
     next_best,
     worth_of_hour,
 )
-from cutting.plans.hands import Block, Cutter, Hands, Share, Task, balanced, share_out
+from cutting.plans.hands import (
+    GRINDER,
+    Block,
+    Cutter,
+    Grind,
+    Hands,
+    Share,
+    Task,
+    turns_at_saw,
+)
+from cutting.plans.hands_solver import balanced, share_out
+from cutting.plans.lanes import BOARD, SAW_WASH, Job, Losses, in_order
+from cutting.plans.lanes import SAW as SET_UP
 from cutting.plans.mixing import mixed
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.words.plan import not_cut_words
@@ -71,21 +84,71 @@ def test_hours_rights_and_the_wait_are_kept(day):
 
 def keeps_hours(day, tasks, hands):
     done = dict.fromkeys(tasks, D(0))
-    lost = D(0)
     for number, cutter in enumerate(day.block.cutters):
         own = [share for share in hands.shares if share.cutter == number]
-        species = {tasks[share.way].species for share in own} - {""}
-        extra = day.block.wash * max(len(species) - 1, 0)
-        extra += day.block.saw if any(tasks[share.way].is_sawn for share in own) else D(0)
-        lost += extra
-        assert sum((share.minutes for share in own), D(0)) + extra <= cutter.minutes
-        firm = sum((share.minutes for share in own if tasks[share.way].waits), D(0))
-        assert firm <= max(cutter.minutes - day.block.wait, D(0))
+        assert sum((share.minutes for share in own), D(0)) <= cutter.minutes
         for share in own:
             assert cutter.may(tasks[share.way])
             done[share.way] += share.minutes
     assert done == {way: task.minutes for way, task in tasks.items()}
-    assert lost <= hands.extra
+    rows = drawn(day.block, tasks, hands)
+    assert_day_can_be_worked(day.block, rows)
+    lost = sum((D(minutes_lost(day.block, one.before)) for row in rows for one in row), D(0))
+    assert lost == hands.extra
+
+
+def drawn(block, tasks, hands):
+    """The lanes of work that is shared out, as a page draws them."""
+    rows = [[] for _ in block.cutters]
+    for share in hands.shares:
+        task = tasks[share.way]
+        rows[share.cutter].append(
+            Job(
+                task.way,
+                task.species,
+                share.minutes,
+                is_sawn=task.is_sawn,
+                waits=task.waits,
+                is_last=task.way == GRINDER,
+            )
+        )
+    turns = turns_at_saw([one.minutes for one in block.cutters])
+    return in_order(rows, Losses(block.wash, block.saw, block.wait), turns)
+
+
+def minutes_lost(block, before):
+    washes = sum(one in (BOARD, SAW_WASH) for one in before)
+    return washes * block.wash + (block.saw if SET_UP in before else 0)
+
+
+A_HAIR = D("0.0001")
+"""Minutes that the solver's floating point may be out by."""
+
+
+def assert_day_can_be_worked(block, rows):
+    """Inside everybody's hours; one at a time at the saw and at the grinder; meat is firm."""
+    saw, grinder = [], []
+    for cutter, row in zip(block.cutters, rows, strict=True):
+        now = D(0)
+        for one in row:
+            assert one.start >= now + minutes_lost(block, one.before)
+            assert not one.job.waits or one.start >= block.wait
+            now = one.end
+        assert now <= cutter.minutes + A_HAIR
+        sawn = [one for one in row if one.job.is_sawn]
+        if sawn:
+            first = sawn[0]
+            saw.append((first.start - minutes_lost_at_saw(block, first.before), sawn[-1].end))
+        grinder += [(one.start, one.end) for one in row if one.job.is_last]
+    for (_, end), (start, _) in pairwise(sorted(saw)):
+        assert start >= end
+    assert len(grinder) <= 1
+    cut = max((one.end for row in rows for one in row if not one.job.is_last), default=D(0))
+    assert all(start >= cut for start, _ in grinder)
+
+
+def minutes_lost_at_saw(block, before):
+    return (block.wash if SAW_WASH in before else 0) + (block.saw if SET_UP in before else 0)
 
 
 SAW = frozenset(["saw"])
@@ -156,6 +219,123 @@ def test_who_does_what_is_found_where_a_linear_programme_finds_it(rows, one, oth
         [0.0] * len(columns), upper, room, equal, [float(task.minutes) for task in work]
     )
     assert (found is not None) == (answer.status == 0)
+
+
+crews = st.lists(
+    st.tuples(
+        st.integers(20, 120),
+        st.sampled_from([frozenset(), frozenset(["saw"]), frozenset(["saw", "grinder"])]),
+        st.sampled_from([None, None, ("w0", "w1"), ("w2",)]),
+    ),
+    min_size=1,
+    max_size=3,
+)
+work = st.lists(
+    st.tuples(
+        st.sampled_from(["beef", "pork", "lamb"]),
+        st.booleans(),
+        st.booleans(),
+        st.integers(5, 60),
+    ),
+    min_size=1,
+    max_size=4,
+)
+
+
+def a_block(cutters, wait, grind=None):
+    own = tuple(
+        Cutter(f"c{i}", D(minutes), machines, None if ways is None else frozenset(ways))
+        for i, (minutes, machines, ways) in enumerate(cutters)
+    )
+    return Block(own, wait=D(wait), grind=grind)
+
+
+def tasks_of(rows, ground=0):
+    found = [
+        Task(f"w{i}", species, SAW if sawn else frozenset(), waits, D(minutes))
+        for i, (species, sawn, waits, minutes) in enumerate(rows)
+    ]
+    if ground:
+        found.append(Task(GRINDER, "", frozenset(["grinder"]), waits=False, minutes=D(ground)))
+    return found
+
+
+@settings(max_examples=150, phases=SHORT, deadline=None)
+@given(crews, work, st.integers(0, 50), st.sampled_from([0, 0, 15, 40]))
+def test_what_is_shared_out_can_be_worked_as_it_is_drawn(cutters, rows, wait, ground):
+    """One saw, one grinder, hours, washes, firmed meat: whatever is found stands on the lanes."""
+    block = a_block(cutters, wait)
+    tasks = tasks_of(rows, ground)
+    found = share_out(block, tasks)
+    if found is None:
+        return
+    for hands in (found, balanced(block, tasks, found)):
+        assert_day_can_be_worked(block, drawn(block, {one.way: one for one in tasks}, hands))
+
+
+@settings(max_examples=60, phases=SHORT, deadline=None)
+@given(work, st.integers(30, 150), st.integers(0, 50), st.sampled_from([0, 15]))
+def test_one_cutter_is_refused_only_what_no_order_of_the_work_can_do(rows, minutes, wait, ground):
+    """Brute force over every order of the tasks that washes no board more often than it must."""
+    block = a_block([(minutes, frozenset(["saw", "grinder"]), None)], wait)
+    tasks = tasks_of(rows)
+
+    def ends(order):
+        now, before = block.saw if any(one.is_sawn for one in order) else D(0), ""
+        for one in order:
+            now += block.wash if before and one.species != before else 0
+            now = max(now, block.wait) if one.waits else now
+            now, before = now + one.minutes, one.species
+        return now
+
+    def washes(order):
+        return sum(one.species != other.species for one, other in pairwise(order))
+
+    orders = list(permutations(tasks))
+    fewest = min(washes(order) for order in orders)
+    earliest = min(ends(order) for order in orders if washes(order) == fewest) + ground
+    assert (share_out(block, tasks_of(rows, ground)) is not None) == (earliest <= minutes)
+
+
+BOTH = frozenset(["saw", "grinder"])
+
+
+@pytest.mark.parametrize(
+    ("second", "minutes", "fits"),
+    [("beef", 178, True), ("beef", 177, False), ("pork", 184, True), ("pork", 183, False)],
+)
+def test_two_who_each_know_one_sawn_piece_take_turns(second, minutes, fits):
+    """By hand: 8 min to set up, 90 sawn, then 80; the saw is washed in between for another animal."""
+    cutters = (
+        Cutter("Ines", D(minutes), BOTH, frozenset(["a"])),
+        Cutter("Bram", D(minutes), BOTH, frozenset(["b"])),
+    )
+    tasks = [Task("a", "beef", SAW, False, D(90)), Task("b", second, SAW, False, D(80))]
+    block = Block(cutters)
+    found = share_out(block, tasks)
+    assert (found is not None) == fits
+    if found is not None:
+        (ines,), (bram,) = drawn(block, {one.way: one for one in tasks}, found)
+        assert (ines.start, ines.end) == (8, 98)
+        assert (bram.start, bram.end) == (minutes - 80, minutes)
+
+
+@pytest.mark.parametrize(("hours", "who"), [(320, 0), (319, None)])
+def test_who_grinds_is_there_until_it_is_ground(hours, who):
+    """Ines cuts until 280; Bram, who has two hours, is gone by then, though he may run the grinder."""
+    cutters = (
+        Cutter("Ines", D(hours), BOTH, frozenset(["a"])),
+        Cutter("Bram", D(120), BOTH, frozenset(["b"])),
+    )
+    block = Block(cutters, grind=Grind(frozenset(["g"])))
+    tasks = [
+        Task("a", "beef", frozenset(), False, D(280)),
+        Task("b", "beef", frozenset(), False, D(60)),
+        Task(GRINDER, "", frozenset(["grinder"]), False, D(40)),
+    ]
+    found = share_out(block, tasks)
+    grinds = [] if found is None else [one.cutter for one in found.shares if one.way == GRINDER]
+    assert grinds == ([] if who is None else [who])
 
 
 def test_work_is_balanced_and_no_task_is_shared_without_need():

@@ -68,16 +68,19 @@ def test_firmed_meat_waits_the_saw_is_set_up_once_and_the_grinder_is_last(some, 
         own[0].append(Job("grinder", "", D(20), is_last=True))
     found = in_order(own, Losses(D(6), D(8), D(wait)))
     cut = max((p.end for lane in found for p in lane if not p.job.is_last), default=D(0))
+    sawn = [(p.start, p.end) for lane in found for p in lane if p.job.is_sawn]
+    assert sum("saw" in p.before for lane in found for p in lane) == bool(sawn)
+    assert all(end <= start for (_, end), (start, _) in pairwise(sorted(sawn)))
     for lane in found:
-        assert sum("saw" in placed.before for placed in lane) == any(p.job.is_sawn for p in lane)
         for placed in lane:
             assert placed.end - placed.start == placed.job.minutes
             assert not placed.job.waits or placed.start >= wait
             assert not placed.job.is_last or placed.start >= cut
         for one, other in pairwise(lane):
-            lost = 6 * ("board" in other.before) + 8 * ("saw" in other.before)
-            gap = other.start - one.end - lost
-            assert gap == 0 or "firming" in other.before or other.job.is_last
+            washes = ("board" in other.before) + ("saw wash" in other.before)
+            gap = other.start - one.end - 6 * washes - 8 * ("saw" in other.before)
+            waits = {"firming", "saw in use"} & set(other.before)
+            assert gap == 0 or (gap > 0 and waits) or other.job.is_last
 
 
 def test_no_hands_are_refused():
