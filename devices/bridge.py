@@ -17,7 +17,7 @@ import json
 import os
 import secrets
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from decimal import Decimal, InvalidOperation
 from pathlib import Path
@@ -26,6 +26,7 @@ from aiohttp import web
 
 from cutting.errors import BadValue
 from cutting.quantities import Unit, convert, parse_unit
+from devices.guard import Handler, add_hosts, only_known
 from devices.hand import Hand
 from devices.pages import page
 from devices.scale import Reading, Refused, Scale, State
@@ -41,7 +42,6 @@ LATEST: web.AppKey[dict[str, str]] = web.AppKey("latest", dict)
 HAND: web.AppKey[Hand] = web.AppKey("hand", Hand)
 FRESH: web.AppKey[asyncio.Condition] = web.AppKey("fresh", asyncio.Condition)
 READER: web.AppKey[asyncio.Task[None]] = web.AppKey("reader", asyncio.Task)
-Handler = Callable[[web.Request], Awaitable[web.StreamResponse]]
 
 
 @dataclass
@@ -160,12 +160,8 @@ def _cors(request: web.Request) -> dict[str, str]:
 
 
 @web.middleware
-async def _guard(request: web.Request, handler: Handler) -> web.StreamResponse:
-    """Only our own pages may give orders; a refusal is a plain 409."""
-    origin = request.headers.get("Origin")
-    own = f"{request.scheme}://{request.host}"
-    if request.method == "POST" and origin and origin not in (own, *request.app[PAGES]):
-        raise web.HTTPForbidden(text="This page may not give orders to the scale.")
+async def _answers(request: web.Request, handler: Handler) -> web.StreamResponse:
+    """A refusal of the scale is a plain 409; the shop's pages may read every answer."""
     try:
         response = await handler(request)
     except Refused as refused:
@@ -176,10 +172,15 @@ async def _guard(request: web.Request, handler: Handler) -> web.StreamResponse:
 
 
 def make_app(
-    scale: Scale, pages: frozenset[str], line: Line | None = None, speed: float = 1.0
+    scale: Scale,
+    pages: frozenset[str],
+    line: Line | None = None,
+    speed: float = 1.0,
+    hosts: Iterable[str] = (),
 ) -> web.Application:
-    """The bridge for one scale. `pages`: the origins whose pages may listen and give orders."""
-    app = web.Application(middlewares=[_guard])
+    """The bridge for one scale. `pages`: the origins whose pages may listen and give orders; `hosts`: names
+    it is reached by beside this machine's own."""
+    app = web.Application(middlewares=[only_known(hosts, pages), _answers])
     app[SCALE], app[PAGES], app[LATEST], app[LINE] = scale, pages, {}, line or Line()
     app[SPEED] = speed
     if isinstance(scale, SimulatedScale):
@@ -199,9 +200,11 @@ def main() -> None:
     parser.add_argument("--page", action="append", default=[], help="origin of a page, repeatable")
     parser.add_argument("--name", default="block", help="the scale's name, part of what is signed")
     parser.add_argument("--speed", type=float, default=1.0, help="time of the simulated scale")
+    add_hosts(parser)
     wanted = parser.parse_args()
     line = Line(wanted.name, os.environ.get("SCALE_KEY", ""))
-    app = make_app(SimulatedScale(), frozenset(wanted.page), line, wanted.speed)
+    pages = frozenset(wanted.page)
+    app = make_app(SimulatedScale(), pages, line, wanted.speed, wanted.host)
     web.run_app(app, host="127.0.0.1", port=wanted.port, print=None, shutdown_timeout=0.2)
 
 

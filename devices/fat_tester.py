@@ -13,12 +13,14 @@ from __future__ import annotations
 import argparse
 import random
 import secrets
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
 
 from aiohttp import web
 
+from devices.guard import add_hosts, only_known
 from devices.pages import page
 
 SCATTER, BIAS = 0.8, 0.3
@@ -84,10 +86,7 @@ async def panel(request: web.Request) -> web.Response:
 
 
 async def hand(request: web.Request) -> web.Response:
-    """Only the panel's own page may touch it."""
-    origin = request.headers.get("Origin")
-    if origin not in (None, f"{request.scheme}://{request.host}"):
-        raise web.HTTPForbidden(text="This page may not touch the tester.")
+    """What the panel's buttons do."""
     tester, posted = request.app[TESTER], await request.post()
     what = str(posted.get("what", ""))
     try:
@@ -104,9 +103,9 @@ async def hand(request: web.Request) -> web.Response:
     raise web.HTTPSeeOther("/panel")
 
 
-def make_app(tester: FatTester) -> web.Application:
-    """One tester with its panel."""
-    app = web.Application()
+def make_app(tester: FatTester, hosts: Iterable[str] = ()) -> web.Application:
+    """One tester with its panel. `hosts`: names it is reached by beside this machine's own."""
+    app = web.Application(middlewares=[only_known(hosts)])
     app[TESTER] = tester
     app.router.add_get("/reading", reading)
     app.router.add_get("/panel", panel)
@@ -118,8 +117,9 @@ def main() -> None:
     options = argparse.ArgumentParser(prog="devices.fat_tester", description=__doc__)
     options.add_argument("--port", type=int, default=8005)
     options.add_argument("--seed", type=int, default=None)
+    add_hosts(options)
     wanted = options.parse_args()
-    app = make_app(FatTester(wanted.seed))
+    app = make_app(FatTester(wanted.seed), wanted.host)
     web.run_app(app, host="127.0.0.1", port=wanted.port, print=None, shutdown_timeout=0.2)
 
 

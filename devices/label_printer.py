@@ -14,13 +14,14 @@ import argparse
 import asyncio
 import base64
 import binascii
-import json
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
 from aiohttp import web
 
+from devices.guard import add_hosts, only_known, read_object
 from devices.pages import page
 
 ROLL = 500
@@ -100,8 +101,8 @@ async def put_label(request: web.Request) -> web.Response:
     name = request.match_info["name"]
     if not NAME.match(name):
         raise web.HTTPBadRequest(text="Name: 8 to 40 signs of a UUID are right.")
+    said = await read_object(request)
     try:
-        said = json.loads(await request.text())
         png, pdf = (base64.b64decode(said[kind], validate=True) for kind in ("png", "pdf"))
     except (ValueError, KeyError, TypeError, binascii.Error):
         raise web.HTTPBadRequest(text='Say {"png": …, "pdf": …} in base64.') from None
@@ -131,10 +132,7 @@ async def panel(request: web.Request) -> web.Response:
 
 
 async def hand(request: web.Request) -> web.Response:
-    """Only the panel's own page may touch it."""
-    origin = request.headers.get("Origin")
-    if origin not in (None, f"{request.scheme}://{request.host}"):
-        raise web.HTTPForbidden(text="This page may not touch the printer.")
+    """What the panel's buttons do."""
     what = str((await request.post()).get("what", ""))
     if what not in FAULTS:
         raise web.HTTPBadRequest(text=f"Say what: {', '.join(FAULTS)}.")
@@ -142,9 +140,9 @@ async def hand(request: web.Request) -> web.Response:
     raise web.HTTPSeeOther("/panel")
 
 
-def make_app(printer: LabelPrinter) -> web.Application:
-    """One printer with its panel."""
-    app = web.Application(client_max_size=LARGEST)
+def make_app(printer: LabelPrinter, hosts: Iterable[str] = ()) -> web.Application:
+    """One printer with its panel. `hosts`: names it is reached by beside this machine's own."""
+    app = web.Application(client_max_size=LARGEST, middlewares=[only_known(hosts)])
     app[PRINTER], app[TURN] = printer, asyncio.Lock()
     app.router.add_put("/labels/{name}", put_label)
     app.router.add_get("/last.png", last_label)
@@ -157,8 +155,9 @@ def main() -> None:
     options = argparse.ArgumentParser(prog="devices.label_printer", description=__doc__)
     options.add_argument("--port", type=int, default=8006)
     options.add_argument("--outbox", type=Path, default=Path("var/outbox"))
+    add_hosts(options)
     wanted = options.parse_args()
-    app = make_app(LabelPrinter(wanted.outbox))
+    app = make_app(LabelPrinter(wanted.outbox), wanted.host)
     web.run_app(app, host="127.0.0.1", port=wanted.port, print=None, shutdown_timeout=0.2)
 
 

@@ -3,7 +3,7 @@
     python -m mindful_tally.solver --port 8004
 
 POST /choose takes a day (docs/formats/day.md) and answers with its plan. POST /worth takes the day, the
-plan's gross profit and bags, and what is asked (`hour`, `sure`, `next`,
+plan's gross profit, shortfall and bags, and what is asked (`hour`, `sure`, `next`,
 `products` or `musts`). POST /order takes what is
 wanted until the delivery after next and answers with what to order, POST /blend a blend. 422 says what cannot be. It listens
 on this machine only, and keeps nothing.
@@ -13,8 +13,9 @@ from __future__ import annotations
 
 import argparse
 import asyncio
+import threading
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from decimal import Decimal
@@ -32,13 +33,14 @@ from cutting.plans.day import Choice, Day, DayFigures, day_figures
 from cutting.plans.day_solver import (
     NoDay,
     cost_of_must,
+    hour_more,
     next_best,
-    worth_of_hour,
     worth_of_product,
 )
 from cutting.plans.day_sure import how_sure
-from cutting.plans.programme import OutOfTime, begin
+from cutting.plans.programme import OutOfTime, begin, until
 from cutting.quantities import working
+from devices.guard import add_hosts, only_known, read_object
 
 QUICK, SECONDS = 3.0, 20.0
 """How long a plan is looked for at once, and when somebody asks to look longer."""
@@ -78,7 +80,8 @@ def worth(asked: dict[str, Any]) -> dict[str, Any]:
     """One kind of worth, each solved by itself; null where the time did not do."""
     day = read_day(asked["day"])
     nothing = day_figures(day, (None,) * len(day.bags))
-    found = replace(nothing, gross_profit=Decimal(asked["gross_profit"]))
+    gained, short = Decimal(asked["gross_profit"]), Decimal(asked["shortfall"])
+    found = replace(nothing, gross_profit=gained, shortfall=short)
     of = asked.get("of")
     if of == "sure":
         return sure(asked)
@@ -115,14 +118,21 @@ def sure(asked: dict[str, Any]) -> dict[str, Any]:
     return {"sure": {**money, "met": met, "in_time": round(found.in_time, 3)}}
 
 
-def _hours(day: Day, found: DayFigures) -> Any:
-    """An hour more of all hands, or of each cutter by name."""
+def _hours(day: Day, found: DayFigures) -> dict[str, dict[str, str] | None]:
+    """An hour more of all hands, or of each cutter by name; None where it was not found in time."""
     if day.block is None:
-        return _or_none(lambda: worth_of_hour(day, found, SECONDS))
+        return {"hands": _hour(day, found, None)}
     return {
-        cutter.name: _or_none(lambda n=number: worth_of_hour(day, found, SECONDS, n))
-        for number, cutter in enumerate(day.block.cutters)
+        cutter.name: _hour(day, found, number) for number, cutter in enumerate(day.block.cutters)
     }
+
+
+def _hour(day: Day, found: DayFigures, cutter: int | None) -> dict[str, str] | None:
+    try:
+        more = hour_more(day, found, SECONDS, cutter)
+    except (NoDay, OutOfTime):
+        return None
+    return {"profit": plain(more.profit), "less_short": plain(more.less_short)}
 
 
 def _next(day: Day, asked: dict[str, Any]) -> dict[str, Any] | None:
@@ -163,49 +173,83 @@ def _or_none(solve: Callable[[], Decimal | None]) -> str | None:
     return None if value is None else plain(value)
 
 
-def application() -> web.Application:
-    plans, values = (ThreadPoolExecutor(max_workers=1) for _ in range(2))
-    """A plan that is asked for does not wait behind what an older one is worth."""
+def _worker() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(max_workers=1)
 
-    async def answer(
-        request: web.Request, work: Callable[..., Any], pool: ThreadPoolExecutor
-    ) -> web.Response:
-        asked = await request.json()
-        try:
-            found = await asyncio.get_running_loop().run_in_executor(pool, work, asked)
-        except BadDocument as bad:
-            return web.json_response({"faults": [str(one) for one in bad.faults]}, status=422)
-        return web.json_response(found)
 
-    async def chosen(request: web.Request) -> web.Response:
-        return await answer(request, choose, plans)
+class Desk:
+    """Takes requests and answers them, each kind in its turn: a blend does not wait behind a plan, nor a
+    plan behind what an older one is worth, and nobody behind somebody who has gone."""
 
-    async def valued(request: web.Request) -> web.Response:
-        return await answer(request, worth, values)
+    def __init__(self, hosts: Iterable[str] = ()) -> None:
+        self.hosts = hosts
+        self.plans, self.values, self.blends = _worker(), _worker(), _worker()
 
-    async def ordered(request: web.Request) -> web.Response:
-        return await answer(request, order, plans)
+    def application(self) -> web.Application:
+        found = web.Application(client_max_size=LARGEST, middlewares=[only_known(self.hosts)])
+        for path, work, pool in (
+            ("/choose", choose, self.plans),
+            ("/order", order, self.plans),
+            ("/worth", worth, self.values),
+            ("/blend", blend, self.blends),
+        ):
+            found.add_routes([web.post(path, self._view(work, pool))])
+        found.add_routes([web.get("/", self._here)])
+        return found
 
-    async def here(_: web.Request) -> web.Response:
+    def _view(self, work: Work, pool: ThreadPoolExecutor) -> Callable[[web.Request], Any]:
+        async def view(request: web.Request) -> web.Response:
+            asked = await read_object(request)
+            is_gone = threading.Event()
+            running = asyncio.get_running_loop().run_in_executor(
+                pool, _solved, work, asked, is_gone
+            )
+            try:
+                found = await running
+            except asyncio.CancelledError:
+                is_gone.set()  # whoever asked has gone: it stops, or is not begun at all
+                raise
+            except BadDocument as bad:
+                return web.json_response({"faults": [str(one) for one in bad.faults]}, status=422)
+            except OutOfTime:
+                return web.json_response({"faults": ["$: it was not found in time"]}, status=422)
+            except (LookupError, TypeError, ValueError, ArithmeticError):
+                raise web.HTTPBadRequest(text="What is asked is not whole.") from None
+            return web.json_response(found)
+
+        return view
+
+    async def _here(self, _: web.Request) -> web.Response:
         return web.json_response({"ready": True})
 
-    found = web.Application(client_max_size=LARGEST)
 
-    async def blended(request: web.Request) -> web.Response:
-        return await answer(request, blend, plans)
+Work = Callable[[dict[str, Any]], dict[str, Any]]
 
-    routes = {"/choose": chosen, "/worth": valued, "/order": ordered, "/blend": blended}
-    found.add_routes([web.post(path, own) for path, own in routes.items()])
-    found.add_routes([web.get("/", here)])
-    return found
+
+def _solved(work: Work, asked: dict[str, Any], is_gone: threading.Event) -> dict[str, Any]:
+    """Raises BadDocument, and OutOfTime where nobody waits any more."""
+    with until(is_gone.is_set):
+        return work(asked)
+
+
+def application(hosts: Iterable[str] = ()) -> web.Application:
+    """`hosts`: names it is reached by beside this machine's own."""
+    return Desk(hosts).application()
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--port", type=int, required=True)
-    port = parser.parse_args().port
+    add_hosts(parser)
+    wanted = parser.parse_args()
     begin()
-    web.run_app(application(), host="127.0.0.1", port=port, print=None)
+    web.run_app(
+        application(wanted.host),
+        host="127.0.0.1",
+        port=wanted.port,
+        print=None,
+        handler_cancellation=True,
+    )
 
 
 if __name__ == "__main__":

@@ -5,7 +5,9 @@ Only the solver's own process and the command line load it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
 
 import highspy
 
@@ -18,6 +20,19 @@ SLACK = 1e-7
 
 class OutOfTime(Exception):
     """The solver did not prove its answer in the time it had."""
+
+
+_IS_UNWANTED: ContextVar[Callable[[], bool] | None] = ContextVar("is_unwanted", default=None)
+
+
+@contextmanager
+def until(is_unwanted: Callable[[], bool]) -> Iterator[None]:
+    """Programmes that are solved inside stop soon after this says so, as if their time were over."""
+    token = _IS_UNWANTED.set(is_unwanted)
+    try:
+        yield
+    finally:
+        _IS_UNWANTED.reset(token)
 
 
 def begin() -> None:
@@ -41,6 +56,17 @@ class Programme:
             ("primal_feasibility_tolerance", 1e-9),
         ):
             self.solver.setOptionValue(name, value)
+        self.is_unwanted = _IS_UNWANTED.get()
+        if self.is_unwanted is not None:
+            self.solver.setCallback(self._stop, None)
+            self.solver.startCallback(highspy.cb.HighsCallbackType.kCallbackMipInterrupt)
+
+    def _stop(
+        self, _kind: object, _words: str, _out: object, answer: object, _data: object
+    ) -> None:
+        """The solver asks now and then whether it is to go on."""
+        if answer is not None and self.is_unwanted is not None and self.is_unwanted():
+            answer.user_interrupt = True  # type: ignore[attr-defined]
 
     def column(self, upper: float = INFINITE) -> int:
         """The number of a new column from 0 to `upper`."""
@@ -69,6 +95,8 @@ class Programme:
         """
         for column in range(self.solver.getNumCol()):
             self.solver.changeColCost(column, terms.get(column, 0.0))
+        if self.is_unwanted is not None and self.is_unwanted():
+            raise OutOfTime("nobody waits for it any more")
         self.solver.run()
 
     def hold(self, terms: Mapping[int, float], at: float) -> None:
