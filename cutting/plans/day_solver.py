@@ -420,17 +420,34 @@ class Worth:
 HOUR = Decimal(60)
 
 
-def worth_of_hour(
+@dataclass(frozen=True, slots=True)
+class Hour:
+    """What 60 more minutes bring. `less_short`: how much less is short then, at the products' prices;
+    where it is above 0, `profit` may be below 0."""
+
+    profit: Decimal
+    less_short: Decimal
+
+
+def hour_more(
     day: Day, found: DayFigures, seconds: float = 30.0, cutter: int | None = None
-) -> Decimal:
-    """With 60 more minutes; `cutter`: of this one's, by number, where the day says who is there."""
+) -> Hour:
+    """`cutter`: of this one's, by number, where the day says who is there. Raises as `best_day`."""
     with working():
         more = replace(day, minutes=day.minutes + HOUR)
         if day.block is not None and cutter is not None:
             own = list(day.block.cutters)
             own[cutter] = replace(own[cutter], minutes=own[cutter].minutes + HOUR)
             more = replace(more, block=replace(day.block, cutters=tuple(own)))
-        return most_profit(more, seconds=seconds) - found.gross_profit
+        best = _most_profit(more, seconds)[1]
+        return Hour(best.gross_profit - found.gross_profit, found.shortfall - best.shortfall)
+
+
+def worth_of_hour(
+    day: Day, found: DayFigures, seconds: float = 30.0, cutter: int | None = None
+) -> Decimal:
+    """The profit of `hour_more` alone."""
+    return hour_more(day, found, seconds, cutter).profit
 
 
 def next_best(day: Day, found: DayFigures, seconds: float = 30.0) -> DayFigures | None:

@@ -8,6 +8,7 @@ from decimal import Decimal
 from statistics import mean, stdev
 from typing import Any
 
+from cutting.cooler.ageing import Seal
 from cutting.cooler.receiving import bag_cost
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
@@ -283,12 +284,23 @@ def _bag(
         if all(_is_old_enough(row, age) for row in outputs[plan.pk])
     ]
     pin = pins.get(str(bag.pk))
+    is_due = (bag.ends_on == day) or bag.seal == Seal.LEAKING
     if pin == NOT_TODAY:
+        if is_due:
+            why = "it leaks" if bag.seal == Seal.LEAKING else "today is its last day"
+            left_out.append(f"{words}: set to “not today”, but {why}; decide about it first")
         return None
     if not allowed:
         left_out.append(f"{words}: no way suits its age and has prices")
         return None
-    is_due = (bag.ends_on == day) or bag.seal == "leaking"
+    if pin is not None and pin not in allowed:
+        own = [plan for plan in plans.get(bag.piece_id, []) if str(plan.pk) == pin]
+        why = (
+            f"its {age} days are too few for {own[0].name}, to which it was set"
+            if own
+            else "the plan it was set to is gone, or nothing of it has a price"
+        )
+        left_out.append(f"{words}: {why}; planned as is best")
     line = bag.line
     if line is None:
         return None

@@ -18,6 +18,7 @@ from rooms.planner.models import DayPlan
 from rooms.planner.queries.jobs import (
     PlanJob,
     bags_of,
+    gone_since,
     lanes_of,
     plan_jobs,
     plans_of,
@@ -71,6 +72,8 @@ class DayView:
     """How far the plan is from proven; empty where it is."""
     went: str
     """How far the day is, and whether it is late; empty before its first bag."""
+    gone: list[str]
+    """Bags that it counted on and that are not there any more."""
 
     @property
     def rows(self) -> list[tuple[str, tuple[JobBox, ...]]]:
@@ -88,7 +91,7 @@ SIX = 6 * 60
 
 
 def day_view(plan: DayPlan) -> DayView:
-    """Seven queries."""
+    """Eight queries."""
     document, answer = plan.document, plan.answer
     bags, plans = bags_of(plan), plans_of(plan)
     jobs = plan_jobs(plan, bags, plans)
@@ -118,6 +121,7 @@ def day_view(plan: DayPlan) -> DayView:
         shortfall=money(Decimal(answer["shortfall"])) if Decimal(answer["shortfall"]) else "",
         so_far=_so_far(answer.get("open")),
         went=_went(jobs),
+        gone=gone_since(plan, jobs, bags),
     )
 
 
@@ -154,10 +158,11 @@ class Given:
     plan: DayPlan
     rows: list[tuple[str, list[PlanJob]]]
     went: str
+    gone: list[str]
 
 
 def jobs_to_do(day: Any) -> Given | None:
-    """What was given to the block last: five queries. None where nothing was."""
+    """What was given to the block last: six queries. None where nothing was."""
     plan = DayPlan.objects.filter(day=day).exclude(given_at=None).first()
     if plan is None:
         return None
@@ -168,7 +173,7 @@ def jobs_to_do(day: Any) -> Given | None:
         (name, [jobs[one.job.key] for one in row if jobs[one.job.key].address])
         for name, row in zip(hands, rows, strict=True)
     ]
-    return Given(plan, left, _went(jobs))
+    return Given(plan, left, _went(jobs), gone_since(plan, jobs, bags))
 
 
 def _looks(plans: dict[str, Plan]) -> dict[str, list[tuple[str, Decimal]]]:
@@ -351,18 +356,35 @@ def worth_view(plan: DayPlan) -> WorthView:
 
 
 def _hour_lines(found: Any) -> list[str]:
-    """What an hour more brings: of all hands, or of each who is there."""
+    """What an hour more brings: of all hands, or of each who is there. What the solver had no time for is
+    told as not known; plans kept before it told the shortfall have the profit alone."""
     if found is None:
         return []
     if isinstance(found, str):
         found = {"hands": found}
-    worth = {name: Decimal(value) for name, value in found.items() if value is not None}
-    lines = [
-        f"One more hour of {name} brings {money(value)}."
-        for name, value in worth.items()
-        if value > 0
-    ]
+    lines, unknown = [], []
+    for name, value in found.items():
+        if value is None:
+            unknown.append(name)
+            continue
+        more = value if isinstance(value, dict) else {"profit": value, "less_short": "0"}
+        lines += _hour_words(name, Decimal(more["profit"]), Decimal(more["less_short"]))
+    if unknown:
+        names = " or ".join(unknown)
+        lines.append(f"What one more hour of {names} brings was not found in time.")
     return lines or ["More hands bring nothing today."]
+
+
+def _hour_words(name: str, profit: Decimal, less_short: Decimal) -> list[str]:
+    if less_short > 0 and profit < 0:
+        words = f"One more hour of {name} leaves {money(less_short)} less short, and costs"
+        return [f"{words} {money(-profit)}."]
+    if less_short > 0:
+        words = f"One more hour of {name} brings {money(profit)}"
+        return [f"{words}, and leaves {money(less_short)} less short."]
+    if profit < 0:  # a plan kept before: what is less short is not in it
+        return [f"One more hour of {name} meets more of the list, and costs {money(-profit)}."]
+    return [f"One more hour of {name} brings {money(profit)}."] if profit else []
 
 
 def _next_lines(plan: DayPlan) -> list[str]:

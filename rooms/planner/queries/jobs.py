@@ -1,6 +1,7 @@
 """The jobs of a day's plan: who does them, how far they are, and where each is begun."""
 
 from collections import Counter, defaultdict
+from collections.abc import Collection
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
@@ -26,7 +27,10 @@ class PlanJob:
     piece: str
     way: str
     ids: list[str]
+    """Bags that are there still, or were opened."""
     planned: Decimal
+    asked: Decimal
+    """Minutes of all its bags as planned, those too that are gone since."""
     minutes: Decimal
     """Of the bags that are cut what they took, of the others what is planned."""
     is_must: bool
@@ -123,21 +127,51 @@ def _done(ids: list[str]) -> dict[str, _Done]:
     return found
 
 
+def _gone(cut: list[str], opened: Collection[str]) -> set[str]:
+    """Bags that nobody opened and nobody can open any more: thrown away, sent back, sold whole, poured
+    into a tub, or of a lot that is held. One query."""
+    waiting = [bag for bag in cut if bag not in opened]
+    free = Bag.objects.free().filter(pk__in=waiting).order_by().values_list("pk", flat=True)
+    return set(waiting) - {str(pk) for pk in free}
+
+
+def gone_since(plan: DayPlan, jobs: dict[str, PlanJob], bags: dict[str, Bag]) -> list[str]:
+    """Bags that a plan counts on and that none of its jobs has any more: “Shoulder clod, 19.00 lb: no
+    longer in the cooler”. No query."""
+    there = {one for job in jobs.values() for one in job.ids}
+    weights = {row["id"]: weight_of(row["weight"]) for row in plan.document["bags"]}
+    found = []
+    for pk in (one["bag"] for one in plan.answer["cut"]):
+        if pk in there:
+            continue
+        bag = bags.get(pk)
+        name = bag.piece.shown_name if bag and bag.piece else "A bag"
+        is_in = bag is not None and bag.state == Bag.State.IN
+        why = "its lot is on hold" if is_in else "no longer in the cooler"
+        found.append(f"{name}, {weights[pk]}: {why}")
+    return found
+
+
 def plan_jobs(plan: DayPlan, bags: dict[str, Bag], plans: dict[str, Plan]) -> dict[str, PlanJob]:
-    """By the id of their way: two queries."""
+    """By the id of their way, without bags that are gone: three queries."""
     ways = ways_of(plan)
     weights = {row["id"]: weight_of(row["weight"]) for row in plan.document["bags"]}
     musts = {row["id"] for row in plan.document["bags"] if row["must"]}
     groups: dict[str, list[str]] = defaultdict(list)
     for one in plan.answer["cut"]:
         groups[one["way"]].append(one["bag"])
-    done = _done([bag for ids in groups.values() for bag in ids])
+    cut = [bag for ids in groups.values() for bag in ids]
+    done = _done(cut)
+    gone = _gone(cut, done)
     found = {}
     with working():
-        for key, ids in groups.items():
+        for key, every in groups.items():
+            ids = [one for one in every if one not in gone]
+            if not ids:
+                continue
             row = ways[key]
             per, each = Decimal(row["minutes_per_lb"]), Decimal(row["minutes"])
-            planned = {one: each + per * weights[one].to(Unit.LB) for one in ids}
+            planned = {one: each + per * weights[one].to(Unit.LB) for one in every}
             took = {one: done[one].minutes for one in ids if one in done}
             minutes = sum((took.get(one) or planned[one] for one in ids), ZERO)
             piece, _, way = row["name"].partition(": ")
@@ -146,7 +180,8 @@ def plan_jobs(plan: DayPlan, bags: dict[str, Bag], plans: dict[str, Plan]) -> di
                 piece=piece,
                 way=way,
                 ids=ids,
-                planned=sum(planned.values(), ZERO),
+                planned=sum((planned[one] for one in ids), ZERO),
+                asked=sum(planned.values(), ZERO),
                 minutes=minutes,
                 is_must=any(one in musts for one in ids),
                 begun=sum(one in done for one in ids),
@@ -170,7 +205,7 @@ def _grinder(plan: DayPlan, minutes: Decimal) -> PlanJob:
     ]
     row: dict[str, Any] = {"is_timed": True}
     words = ", ".join(made)
-    return PlanJob(GRINDER, "Grinder", words, [], minutes, minutes, False, 0, 0, "", row)
+    return PlanJob(GRINDER, "Grinder", words, [], minutes, minutes, minutes, False, 0, 0, "", row)
 
 
 def _address(
@@ -202,8 +237,10 @@ def lanes_of(
     rows: dict[str, list[Job]] = {name: [] for name in names}
     with working():
         for share in plan.answer["hands"]:
-            job = jobs[share["way"]]
-            minutes = Decimal(share["minutes"]) * job.minutes / job.planned
+            job = jobs.get(share["way"])
+            if job is None:
+                continue
+            minutes = Decimal(share["minutes"]) * job.minutes / job.asked
             rows[share["cutter"]].append(_job(job, minutes, bags))
         losses = Losses(*(Decimal(block[name]) for name in ("wash", "saw", "wait")))
         turns = turns_at_saw([Decimal(row["minutes"]) for row in block["cutters"]])

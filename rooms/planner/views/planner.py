@@ -166,6 +166,7 @@ def worth(request: HttpRequest, plan_id: int, kind: str) -> HttpResponse:
         asked = {
             "day": plan.document,
             "gross_profit": plan.answer["gross_profit"],
+            "shortfall": plan.answer["shortfall"],
             "cut": plan.answer["cut"],
             "of": kind,
         }

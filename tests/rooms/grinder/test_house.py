@@ -14,7 +14,7 @@ from cutting.grinding.judging import How
 from cutting.grinding.nutrition import NUTRIENTS
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Output
-from rooms.bench.queries.cut_today import pounds_cut
+from rooms.bench.queries.cut_today import piles_free
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.rules.rows import load
 from rooms.common.seen import last_change, state_of
@@ -556,7 +556,7 @@ def test_the_planner_knows_what_lies_in_the_tubs_and_counts_no_trim_twice(
     products = list(Product.objects.filter(cut__key="beef-ground").select_related("cut"))
     ground = products[0].cut_id
     weighed()
-    cut = pounds_cut(today).get(ground, D(0))
+    cut = sum((pile.pounds for pile in piles_free(today).values() if pile.cut == ground), D(0))
     start = pounds_at_hand(today, products)[ground]
     assert start == cut + 24
     one = next(w for w in waiting() if w.output.pile == "lean")

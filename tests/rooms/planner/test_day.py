@@ -116,7 +116,7 @@ def test_values_come_one_after_the_other_and_are_kept(client, stocked, solving, 
     plan.refresh_from_db()
     assert set(plan.worth) == {"hour", "sure", "next", "products", "musts"}
     assert D(plan.worth["sure"]["low"]) < D(plan.worth["sure"]["high"])
-    assert D(plan.worth["hour"]["Bram"]) > 0
+    assert D(plan.worth["hour"]["Bram"]["profit"]) > 0
     monkeypatch.setattr("rooms.common.solver.ask", None)  # it is not asked again
     words = words_of(client.post(reverse("planner:worth", args=[plan.pk, "hour"])))
     assert "One more hour of Bram brings" in words
