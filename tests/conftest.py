@@ -222,14 +222,16 @@ def client(as_role):
     return as_role()
 
 
-def at_tablet(username="ines", name="Block 1"):
-    """An enrolled tablet with somebody at its block: the cookies its browser sends."""
+def at_tablet(username="ines", name="Block 1", *, is_confirmed=False):
+    """An enrolled tablet with somebody at its block: the cookies its browser sends. `is_confirmed`: they gave
+    their password a moment ago."""
     from django.contrib.sessions.backends.signed_cookies import SessionStore
     from django.core.signing import get_cookie_signer
     from django.utils import timezone
 
     from rooms.staff.actions.tablets import enrol
     from rooms.staff.models import Turn
+    from rooms.staff.sessions import CONFIRMED
 
     tablet, secret = enrol(name, person("bram").pk)
     cookies = {"tablet": get_cookie_signer(salt="tablet" * 2).sign(f"{tablet.pk}:{secret}")}
@@ -237,6 +239,8 @@ def at_tablet(username="ines", name="Block 1"):
         turn = Turn.objects.create(person=person(username), tablet=tablet, since=timezone.now())
         session = SessionStore()
         session["turn"] = str(turn.pk)
+        if is_confirmed:
+            session[CONFIRMED] = [session["turn"], int(timezone.now().timestamp())]
         session.save()
         cookies["sessionid"] = session.session_key
     return cookies

@@ -55,6 +55,10 @@ AUTHENTICATION_BACKENDS = [
     "rooms.staff.backends.PinBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
+PASSWORD_HASHERS = [
+    "rooms.staff.hashers.BoundedArgon2",
+    "rooms.staff.hashers.BoundedPBKDF2",
+]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (
@@ -69,8 +73,7 @@ AUTH_PASSWORD_VALIDATORS = [
     }
 ]
 
-# Lock-out by name: the tablets of a shop share one address behind its router, and a PIN must not
-# be guessed from several of them. rooms/staff/lockout.py says how long.
+# Lock-out by name and browser: rooms/staff/lockout.py says under which name, and how long.
 AXES_LOCKOUT_PARAMETERS = ["username"]
 SILENCED_SYSTEM_CHECKS = ["axes.W006"]
 AXES_FAILURE_LIMIT = 5

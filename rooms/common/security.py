@@ -38,13 +38,14 @@ def bridges() -> list[str]:
 
 
 class Headers(CSPMiddleware):
-    """The policies on every answer."""
+    """The policies on every answer. Only who is signed in is told where the scales are."""
 
     def get_policy_parts(
         self, request: HttpRequest, response: Any, report_only: bool = False
     ) -> Any:
         parts = super().get_policy_parts(request, response, report_only)
-        if not report_only and (scales := bridges()):
+        is_signed_in = getattr(request, "at_the_block", None) is not None
+        if is_signed_in and not report_only and (scales := bridges()):
             parts.update = {**(parts.update or {}), "connect-src": scales}
         return parts
 

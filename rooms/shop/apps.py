@@ -1,3 +1,5 @@
+from datetime import timedelta
+
 from django.apps import AppConfig
 from django.core.signals import request_started
 
@@ -7,10 +9,12 @@ class ShopConfig(AppConfig):
     label = "shop"
 
     def ready(self) -> None:
-        from rooms.shop.rules.current import forget
+        from rooms.shop.rules.current import forget, house
         from rooms.shop.rules.first_day import SETTINGS, Leading, lead, sections_left, standing
         from rooms.staff.models import Person, Tablet
+        from rooms.staff.sessions import register_block_lock
 
+        register_block_lock(lambda: timedelta(minutes=house().lock_minutes))
         request_started.connect(forget, dispatch_uid="the shop's settings, once a request")
         lead(
             Leading(

@@ -166,11 +166,21 @@ class NameSection(Section):
 
 
 class PlaceSection(Section):
-    title, lead = "Place and time", "What is today, and how a day and the clock are written."
+    title, lead = (
+        "Place and time",
+        "What is today, how a day and the clock are written, when a tablet locks.",
+    )
 
     time_zone = forms.ChoiceField(label="Time zone", choices=zones)
     day_order = radio("A day is written", ORDERS)
     clock = radio("The time is written", CLOCKS)
+    lock_minutes = forms.IntegerField(
+        label="Block locks after, minutes without a touch",
+        min_value=2,
+        max_value=240,
+        initial=30,
+        help_text="Then the PIN is asked for again. The office locks after 30 minutes.",
+    )
 
     @property
     def values(self) -> dict[str, Any]:

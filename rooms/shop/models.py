@@ -79,6 +79,8 @@ class Shop(models.Model):
     silver_skin = models.CharField(max_length=6, choices=SilverSkin)
     leg_cap = models.CharField(max_length=6, choices=LegCap)
     boning = models.CharField(max_length=6, choices=Boning)
+    lock_minutes = models.PositiveSmallIntegerField(default=30)
+    """A tablet at the block asks for the PIN again after so long without a touch."""
     is_set_up = models.BooleanField(default=False)
     """The first day is over: nobody is led any more."""
 

@@ -8,16 +8,19 @@ from typing import Any
 from uuid import UUID
 
 from django.contrib.auth import logout
+from django.core.signing import BadSignature
 from django.db import connection
 from django.http import HttpRequest
 from django.utils import timezone
 
+from rooms.staff import sessions
+from rooms.staff.actions.sign_out import end_sessions
 from rooms.staff.models import Tablet, Turn
 from rooms.staff.rights import Right
 
 SHIFT = timedelta(hours=14)
 """A turn at the block ends by itself after this."""
-TABLET_COOKIE = "tablet"
+TABLET_COOKIE, KNOWN_COOKIE = "tablet", "known"
 TEN_YEARS = 10 * 365 * 24 * 3600
 _TURN = """
 SELECT person.id, person.first_name, person.username, person.role, person.is_under_18, tablet.name
@@ -38,6 +41,8 @@ class AtTheBlock:
     is_under_18: bool = False
     tablet: str = ""
     turn: str = ""
+    is_wall: bool = False
+    """It is the screen on the wall, which shows and does nothing else."""
 
     @property
     def may(self) -> dict[str, bool]:
@@ -45,6 +50,8 @@ class AtTheBlock:
         return {right.name.lower(): not self.refusal(right) for right in Right}
 
     def refusal(self, right: Right) -> str:
+        if self.is_wall and right is not Right.LOOK:
+            return "The screen on the wall only shows. Leave it for that."
         return right.refusal(self.name, self.role, in_office=not self.turn)
 
 
@@ -56,15 +63,19 @@ def who(request: HttpRequest) -> AtTheBlock | None:
 
 
 def _who(request: HttpRequest) -> AtTheBlock | None:
-    if turn := request.session.get("turn"):
-        return _of_turn(turn, _claimed(request)[0])
+    turn = request.session.get("turn")
+    if sessions.is_idle(request, at_block=bool(turn)):
+        return None
+    is_wall = bool(request.session.get(sessions.WALL))
+    if turn:
+        return _of_turn(turn, _claimed(request)[0], is_wall=is_wall)
     user = request.user
     if not user.is_authenticated:
         return None
-    return AtTheBlock(user.pk, str(user), user.role, user.is_under_18)
+    return AtTheBlock(user.pk, str(user), user.role, user.is_under_18, is_wall=is_wall)
 
 
-def _of_turn(turn: str, tablet: str) -> AtTheBlock | None:
+def _of_turn(turn: str, tablet: str, *, is_wall: bool) -> AtTheBlock | None:
     since = timezone.now() - SHIFT
     params = [_hex(turn), _hex(tablet), connection.ops.adapt_datetimefield_value(since)]
     with connection.cursor() as cursor:
@@ -73,7 +84,7 @@ def _of_turn(turn: str, tablet: str) -> AtTheBlock | None:
     if row is None:
         return None
     pk, first, username, role, under_18, name = row
-    return AtTheBlock(pk, first or username, role, bool(under_18), name, turn)
+    return AtTheBlock(pk, first or username, role, bool(under_18), name, turn, is_wall)
 
 
 def _hex(text: str) -> str:
@@ -111,6 +122,34 @@ def _claimed(request: HttpRequest) -> tuple[str, str]:
     return tablet, secret
 
 
+def claimed_tablet(request: HttpRequest) -> str:
+    """The id of the tablet that a cookie of ours names, withdrawn or not; empty for none. No query."""
+    return _hex(_claimed(request)[0])
+
+
+def known_name(request: HttpRequest, username: str) -> str:
+    """What a browser is counted under that this person signed in on before; empty for another. No query."""
+    try:
+        value = request.get_signed_cookie(KNOWN_COOKIE, default="", salt=KNOWN_COOKIE)
+    except BadSignature:
+        return ""
+    known, _, of = value.partition(":")
+    return f"known {known}" if known and of == username else ""
+
+
+def know(response: Any, username: str, *, secure: bool) -> None:
+    """Let the browser be known again: wrong tries elsewhere do not lock it."""
+    response.set_signed_cookie(
+        KNOWN_COOKIE,
+        f"{secrets.token_hex(4)}:{username}",
+        salt=KNOWN_COOKIE,
+        max_age=TEN_YEARS,
+        httponly=True,
+        samesite="Lax",
+        secure=secure,
+    )
+
+
 def hashed(secret: str) -> str:
     """The secret is 32 random bytes, so a plain hash is enough."""
     return hashlib.sha256(secret.encode()).hexdigest()
@@ -140,6 +179,14 @@ def remember(response: Any, tablet: Tablet, secret: str, *, secure: bool) -> Non
 
 def stand(request: HttpRequest, turn: Turn) -> None:
     """This session is that turn and nothing else: an office log-in does not stay open behind it."""
-    logout(request)
+    leave_office(request)
     request.session["turn"] = str(turn.pk)
+    sessions.touch(request)
     request.__dict__.pop("at_the_block", None)
+
+
+def leave_office(request: HttpRequest) -> None:
+    """End this session, and with it every copy of its cookie: those of the same person elsewhere too."""
+    if request.user.is_authenticated:
+        end_sessions(request.user.pk)
+    logout(request)

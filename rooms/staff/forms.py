@@ -30,6 +30,17 @@ class OfficeForm(AuthenticationForm):
         "inactive": "This person no longer works here; a manager can change that.",
     }
 
+    def clean(self) -> Any:
+        username = self.cleaned_data.get("username", "")
+        if lockout.is_flooded(self.request, username):
+            self.request.axes_locked_out = True
+            raise forms.ValidationError(
+                "Too many wrong tries from browsers that nobody knows. Wait a quarter of an hour, or sign in"
+                " on a tablet or on a browser that you used before.",
+                code="flooded",
+            )
+        return super().clean()
+
     def get_invalid_login_error(self) -> Any:
         if getattr(self.request, "axes_locked_out", False):
             return forms.ValidationError(lockout.words(self.request), code="locked")

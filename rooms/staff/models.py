@@ -5,9 +5,12 @@ from typing import Any
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+from django.utils.crypto import salted_hmac
 from simple_history.models import HistoricalRecords
 
+from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
+from rooms.common.writing import write
 
 
 class Person(AbstractUser):
@@ -23,9 +26,18 @@ class Person(AbstractUser):
     is_under_18 = models.BooleanField(default=False)
     pin = models.CharField(max_length=128, blank=True, editable=False)
     """Hashed like a password; empty when there is none."""
+    sign_outs = models.PositiveIntegerField(default=0, editable=False)
+    """Part of what an office log-in is signed with: signing out ends every copy of its cookie."""
 
     history = HistoricalRecords(
-        excluded_fields=["password", "pin", "last_login", "groups", "user_permissions"]
+        excluded_fields=[
+            "password",
+            "pin",
+            "sign_outs",
+            "last_login",
+            "groups",
+            "user_permissions",
+        ]
     )
 
     class Meta:
@@ -34,11 +46,20 @@ class Person(AbstractUser):
     def __str__(self) -> str:
         return self.first_name or self.username
 
+    def _get_session_auth_hash(self, secret: Any = None) -> Any:
+        """Django's own, which ends with the password, made to end with a sign-out too."""
+        own = super()._get_session_auth_hash(secret)
+        if not self.sign_outs:
+            return own
+        return salted_hmac(f"signed out {self.sign_outs}", own, secret=secret).hexdigest()
+
     def save(self, *args: Any, **kwargs: Any) -> None:
-        """A log-in changes only its own moment: that is no change of the person."""
-        if kwargs.get("update_fields") == ["last_login"]:
+        """A log-in changes only its own moment, and how the password is hashed where that is out of date:
+        that is no change of the person."""
+        if kwargs.get("update_fields") in (["last_login"], ["password"]):
             self.skip_history_when_saving = True
-        super().save(*args, **kwargs)
+        with write():
+            super().save(*args, **kwargs)
         self.__dict__.pop("skip_history_when_saving", None)
 
 
@@ -82,3 +103,35 @@ class Turn(models.Model):
 
     def __str__(self) -> str:
         return f"{self.person} at {self.tablet}"
+
+
+class SecurityEvent(AppendOnly):
+    """Something that a manager may want to look into later."""
+
+    class Kind(WordChoices):
+        IN = "in", "signed in"
+        OUT = "out", "signed out"
+        WRONG = "wrong", "wrong PIN or password"
+        LOCKED = "locked", "locked after wrong tries"
+        REFUSED = "refused", "refused"
+        CONFIRMED = "confirmed", "password given beside the PIN"
+        PIN = "pin", "new PIN"
+        PASSWORD = "password", "new password"
+        TABLET = "tablet", "tablet enrolled"
+        WITHDRAWN = "withdrawn", "tablet withdrawn"
+
+    kind = models.CharField(max_length=9, choices=Kind)
+    at = models.DateTimeField(db_index=True)
+    person = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    """Whom it is about; None for a name that nobody has."""
+    by = models.ForeignKey(Person, null=True, on_delete=models.PROTECT, related_name="+")
+    """Who did it, where that is somebody else."""
+    tablet = models.ForeignKey(Tablet, null=True, on_delete=models.PROTECT, related_name="+")
+    address = models.CharField(max_length=45, blank=True)
+    words = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ("-id",)
+
+    def __str__(self) -> str:
+        return f"{self.kind}: {self.person or self.words}"

@@ -7,27 +7,43 @@ CUTTER, MANAGER, APPRENTICE, AUDITOR = "cutter", "manager", "apprentice", "audit
 ALL = frozenset({CUTTER, MANAGER, APPRENTICE, AUDITOR})
 
 
+class Asks(Enum):
+    """What a right asks for where somebody signed in with a PIN."""
+
+    NOTHING = "nothing"
+    PASSWORD = "password"  # noqa: S105 (the word)
+    """The own password, once in ten minutes; for what changes only."""
+    OFFICE = "office"
+    """The office log-in."""
+
+
 class Right(Enum):
-    """What it is in words, whose it is, and whether it asks for the office's password."""
+    """What it is in words, whose it is, and what it asks for beside a PIN."""
 
-    LOOK = ("look", ALL, False)
-    WEIGH = ("work at the block", frozenset({CUTTER, MANAGER, APPRENTICE}), False)
-    VALUE = ("value by-products", frozenset({CUTTER, MANAGER}), False)
-    RECEIVE = ("receive and move bags", frozenset({CUTTER, MANAGER}), False)
-    FINISHED = ("take a finished test back to the block", frozenset({CUTTER, MANAGER}), False)
-    APPROVE = ("approve a sheet", frozenset({MANAGER}), False)
-    CORRECT = ("correct a finished sheet", frozenset({MANAGER}), False)
-    TAKE_IN = ("take tests in from a file", frozenset({MANAGER}), False)
-    LIFT = ("let a held lot go", frozenset({MANAGER}), False)
-    PRICE = ("set prices and the wanted list", frozenset({MANAGER}), False)
-    PLAN = ("plan the day", frozenset({MANAGER}), False)
-    CATALOG = ("change the catalog", frozenset({MANAGER}), False)
-    SHOP = ("change the shop's settings", frozenset({MANAGER}), False)
-    PEOPLE = ("enter people and enrol tablets", frozenset({MANAGER}), True)
-    OWN = ("change the own password", ALL, True)
+    LOOK = ("look", ALL, Asks.NOTHING)
+    WEIGH = ("work at the block", frozenset({CUTTER, MANAGER, APPRENTICE}), Asks.NOTHING)
+    VALUE = ("value by-products", frozenset({CUTTER, MANAGER}), Asks.NOTHING)
+    RECEIVE = ("receive and move bags", frozenset({CUTTER, MANAGER}), Asks.NOTHING)
+    FINISHED = (
+        "take a finished test back to the block",
+        frozenset({CUTTER, MANAGER}),
+        Asks.NOTHING,
+    )
+    APPROVE = ("approve a sheet", frozenset({MANAGER}), Asks.NOTHING)
+    CORRECT = ("correct a finished sheet", frozenset({MANAGER}), Asks.PASSWORD)
+    TAKE_IN = ("take tests in from a file", frozenset({MANAGER}), Asks.NOTHING)
+    LIFT = ("let a held lot go", frozenset({MANAGER}), Asks.PASSWORD)
+    PRICE = ("set prices", frozenset({MANAGER}), Asks.PASSWORD)
+    UNPRICE = ("undo a price", frozenset({MANAGER}), Asks.NOTHING)
+    WANT = ("say what the case wants", frozenset({MANAGER}), Asks.NOTHING)
+    PLAN = ("plan the day", frozenset({MANAGER}), Asks.NOTHING)
+    CATALOG = ("change the catalog", frozenset({MANAGER}), Asks.NOTHING)
+    SHOP = ("change the shop's settings", frozenset({MANAGER}), Asks.PASSWORD)
+    PEOPLE = ("enter people and enrol tablets", frozenset({MANAGER}), Asks.OFFICE)
+    OWN = ("change the own password", ALL, Asks.OFFICE)
 
-    def __init__(self, words: str, roles: frozenset[str], office: bool) -> None:
-        self.words, self.roles, self.office = words, roles, office
+    def __init__(self, words: str, roles: frozenset[str], asks: Asks) -> None:
+        self.words, self.roles, self.asks = words, roles, asks
 
     def refusal(self, name: str, role: str, *, in_office: bool) -> str:
         """Why this person may not, in plain words; empty when they may."""
@@ -36,7 +52,7 @@ class Right(Enum):
                 f"{'an' if one[0] in 'ao' else 'a'} {one}" for one in sorted(self.roles)
             )
             return f"To {self.words} is for {who}; {name} is {role} here."
-        if self.office and not in_office:
+        if self.asks is Asks.OFFICE and not in_office:
             return f"To {self.words} asks for the office log-in with a password."
         return ""
 

@@ -130,11 +130,11 @@ def page(browser, live_server):
 
 @contextmanager
 def tablet(browser, url, width=1280, height=800, **more):
-    by = more.pop("by", "bram")
+    by, is_confirmed = more.pop("by", "bram"), more.pop("is_confirmed", True)
     more.setdefault("service_workers", "block")  # else a route may miss what the page sends
     context = browser.new_context(base_url=url, viewport={"width": width, "height": height}, **more)
     if by is not None:  # "" is an enrolled tablet with nobody at it
-        cookies = at_tablet(by)
+        cookies = at_tablet(by, is_confirmed=is_confirmed)
         context.add_cookies([{"name": n, "value": v, "url": url} for n, v in cookies.items()])
     opened = context.new_page()
     faults = []
@@ -150,6 +150,12 @@ def pin(page, name, digits):
     for digit in digits:
         page.click(f".pad >> text='{digit}'")
     page.click(".pad >> text=OK")
+
+
+def give_password(page):
+    """What is asked of a manager who signed in with a PIN; what was sent goes on with it."""
+    page.fill("#own-password", "gull-quay-demo")
+    page.get_by_role("button", name="Continue").click()
 
 
 def first_manager(page):

@@ -12,6 +12,7 @@ from tests.journeys.conftest import (
     finish_as_it_is,
     first_manager,
     free_port,
+    give_password,
     hears_keys,
     kill,
     new_shop,
@@ -87,6 +88,8 @@ def cut_and_price(page, hand):
     expect(tips).not_to_have_value(before)
     expect(price).to_have_value("24.49")  # a locked price does not move
     page.click("text=Save these prices")
+    expect(page.locator("h1")).to_have_text("Your password")
+    give_password(page)
     expect(page.locator("table").first).to_contain_text("24.49")
     page.click("nav >> text=Counter")
     expect(page.locator("tr:has-text('Center filet')")).to_contain_text("24.49")

@@ -166,7 +166,7 @@ def window_list(request: HttpRequest) -> HttpResponse:
     return render(request, "cooler/windows.html", {"rows": rows})
 
 
-@may(Right.PRICE)
+@may(Right.SHOP)
 def window(request: HttpRequest, key: str) -> HttpResponse:
     """Change a piece's window."""
     piece = get_object_or_404(Piece, key=key)

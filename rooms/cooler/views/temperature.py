@@ -58,8 +58,8 @@ def now_line(request: HttpRequest) -> HttpResponse:
 @require_POST
 def readings(request: HttpRequest) -> HttpResponse:
     """A reading from the probe: {"at": "2026-11-25T08:00:00+00:00", "celsius": "1.62" or null}."""
-    key = request.headers.get("Probe-Key", "")
-    if not settings.PROBE_KEY or not hmac.compare_digest(key, settings.PROBE_KEY):
+    key = request.headers.get("Probe-Key", "").encode("latin-1", "replace")  # as it was sent
+    if not settings.PROBE_KEY or not hmac.compare_digest(key, settings.PROBE_KEY.encode()):
         return JsonResponse({"wrong": "Probe-Key: it is not this shop's"}, status=403)
     try:
         said = parse_json(request.body)

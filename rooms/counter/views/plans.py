@@ -112,7 +112,7 @@ def _not_kept(request: HttpRequest, refused: Refused, kind: str) -> HttpResponse
     return page(request, _fields(request.POST), None, refused, typed_name=name, over=over)
 
 
-@may(Right.PRICE)
+@may(Right.PLAN)
 @require_POST
 @told_by(_not_kept)
 def keep_plan(request: HttpRequest, kind: str) -> HttpResponse:
@@ -133,7 +133,7 @@ def beside(request: HttpRequest, kind: str) -> HttpResponse:
     return render(request, "counter/kept.html", {"lines": lines, "kind": kind})
 
 
-@may(Right.PRICE)
+@may(Right.PLAN)
 @require_POST
 def take_plan_off(request: HttpRequest, kind: str, pk: Any) -> HttpResponse:
     take_off(Kept.Kind(kind), pk)

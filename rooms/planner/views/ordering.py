@@ -117,7 +117,7 @@ def terms(request: HttpRequest) -> HttpResponse:
     return _order(request, Told(), form)
 
 
-@may(Right.PRICE)
+@may(Right.WANT)
 def demand(request: HttpRequest) -> HttpResponse:
     """Seasons, holidays, ads, and what restaurants have every week."""
     told = Told()
@@ -156,7 +156,7 @@ def _kept(request: HttpRequest, factor: FactorForm, standing: StandingForm) -> b
     return False
 
 
-@may(Right.PRICE)
+@may(Right.WANT)
 @require_POST
 def factor_off(request: HttpRequest, pk: int) -> HttpResponse:
     """A season, holiday or ad holds no more."""
@@ -164,7 +164,7 @@ def factor_off(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("planner:demand")
 
 
-@may(Right.PRICE)
+@may(Right.WANT)
 @require_POST
 def standing_off(request: HttpRequest, pk: int) -> HttpResponse:
     """A restaurant has it no more."""

@@ -257,7 +257,7 @@ def week(request: HttpRequest) -> HttpResponse:
     return render(request, "planner/week.html", {"week": week_of(timezone.localdate())})
 
 
-@may(Right.PRICE)
+@may(Right.WANT)
 def wanted_list(request: HttpRequest) -> HttpResponse:
     """What the case should hold, by the day of the week."""
     form = WantedForm(request.POST or None)

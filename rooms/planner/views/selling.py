@@ -26,7 +26,7 @@ from rooms.staff.rights import Right, may
 MOST_FACTOR = Decimal(500)
 
 
-@may(Right.PRICE)
+@may(Right.WANT)
 def sales(request: HttpRequest) -> HttpResponse:
     """Proposals for one day of the week; taking a file in, and putting them on the list."""
     asked = request.POST if request.method == "POST" else request.GET

@@ -77,7 +77,7 @@ def _version(
     return render(request, "pricebook/version.html", context, status=status)
 
 
-@may(Right.PRICE)
+@may(Right.UNPRICE)
 @require_POST
 @told_by(lambda request, refused, number: _version(request, number, refused))
 def undo_version(request: HttpRequest, number: int) -> HttpResponse:

@@ -64,6 +64,7 @@ class House:
     silver_skin: str = Shop.SilverSkin.NEVER
     leg_cap: str = Shop.LegCap.GRILL
     boning: str = Shop.Boning.OPEN
+    lock_minutes: int = 30
     is_set_up: bool = False
 
     @classmethod

@@ -10,6 +10,7 @@ from django.utils.text import slugify
 from rooms.common.errors import BadInput, Refused
 from rooms.common.seen import Saw, check_seen
 from rooms.common.writing import write
+from rooms.staff.actions.events import Kind, note
 from rooms.staff.models import Person, Turn
 
 UNUSABLE = "!"
@@ -86,4 +87,11 @@ def save_person(
             )
         if pin or not person.is_active:
             Turn.objects.filter(person=person, until=None).update(until=timezone.now())
+        _note_new(person, by, pin, password)
     return person
+
+
+def _note_new(person: Person, by: Person, pin: str, password: str) -> None:
+    for kind, is_new in ((Kind.PIN, pin), (Kind.PASSWORD, password)):
+        if is_new:
+            note(kind, person_id=person.pk, by_id=by.pk)

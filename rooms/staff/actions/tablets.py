@@ -9,6 +9,7 @@ from django.utils import timezone
 from rooms.common.errors import BadInput
 from rooms.common.plain_text import is_plain
 from rooms.common.writing import write
+from rooms.staff.actions.events import Kind, note
 from rooms.staff.block import hashed
 from rooms.staff.models import Tablet, Turn
 
@@ -27,6 +28,7 @@ def enrol(name: str, by_id: int | None) -> tuple[Tablet, str]:
     )
     tablet._history_user = tablet.enrolled_by
     tablet.save(force_insert=True)
+    note(Kind.TABLET, by_id=by_id, words=tablet.name)
     return tablet, secret
 
 
@@ -41,4 +43,5 @@ def withdraw(tablet_id: UUID, by: Any) -> Tablet:
             tablet._history_user = by
             tablet.save()
             Turn.objects.filter(tablet=tablet, until=None).update(until=tablet.withdrawn_at)
+            note(Kind.WITHDRAWN, by_id=getattr(by, "pk", None), words=tablet.name)
     return tablet

@@ -1,28 +1,34 @@
 """Names and PINs at the block; log-in, people and tablets in the office."""
 
+from datetime import timedelta
 from typing import Any
 from urllib.parse import urlencode
 
 from django.conf import settings
-from django.contrib.auth import login, logout
+from django.contrib.auth import login
 from django.contrib.auth.views import PasswordChangeView
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.doors import open_to_all
 from rooms.common.errors import Refused
+from rooms.common.paging import page_of
 from rooms.common.refusals import status_of, told_by, told_in
 from rooms.common.seen import state_of
 from rooms.common.views import back
 from rooms.common.writing import write
+from rooms.staff import sessions
+from rooms.staff.actions.events import Kind, note
 from rooms.staff.actions.people import has_manager, make_first_manager, save_person
 from rooms.staff.actions.tablets import enrol, withdraw
 from rooms.staff.actions.turns import step_away, step_up
-from rooms.staff.block import by_id, remember, stand, tablet_of
+from rooms.staff.block import by_id, know, leave_office, remember, stand, tablet_of
+from rooms.staff.block import who as asking
 from rooms.staff.forms import FirstForm, OfficeForm, PersonForm
-from rooms.staff.models import Person, Tablet
+from rooms.staff.models import Person, SecurityEvent, Tablet
 from rooms.staff.rights import Right, may
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -68,9 +74,14 @@ def pin(request: HttpRequest, pk: Any) -> HttpResponse:
 @require_POST
 def away(request: HttpRequest) -> HttpResponse:
     """Leave the block, or log out of the office."""
-    step_away(request.session.get("turn") or "00000000-0000-0000-0000-000000000000")
-    logout(request)
-    return redirect("staff:who" if tablet_of(request) else "staff:office")
+    at = asking(request)
+    step_away(request.session.get("turn") or "")
+    if at is not None:
+        note(Kind.OUT, request, person_id=at.id)
+    leave_office(request)
+    name = "staff:who" if tablet_of(request) else "staff:office"
+    goes_to = f"?{urlencode({'back': back(request)})}" if request.POST.get("back") else ""
+    return HttpResponseRedirect(f"{reverse(name)}{goes_to}")
 
 
 @open_to_all
@@ -81,15 +92,35 @@ def office(request: HttpRequest) -> HttpResponse:
         return redirect("staff:first")
     form = OfficeForm(request, request.POST or None)
     if request.method == "POST" and form.is_valid():
-        step_away(request.session.pop("turn", None) or "00000000-0000-0000-0000-000000000000")
-        login(request, form.get_user(), BACKEND)
-        return HttpResponseRedirect(back(request))
+        step_away(request.session.pop("turn", None) or "")
+        return _signed_in(request, form.get_user(), back(request))
     status = 200
     if form.is_bound:
-        status = 429 if getattr(request, "axes_locked_out", False) else 422
+        is_locked = getattr(request, "axes_locked_out", False)
+        status = 429 if is_locked else 422
+        _note_wrong(request, form.data.get("username", ""), is_locked=is_locked)
     goes_to = request.POST.get("back") or request.GET.get("back", "/")
     context = {"form": form, "back": goes_to, "tablet": tablet_of(request)}
     return render(request, "staff/office.html", context, status=status)
+
+
+def _signed_in(request: HttpRequest, person: Person, goes_to: str) -> HttpResponse:
+    login(request, person, BACKEND)
+    sessions.touch(request)
+    note(Kind.IN, request, person_id=person.pk, words="office")
+    response = HttpResponseRedirect(goes_to)
+    know(response, person.username, secure=settings.SESSION_COOKIE_SECURE)
+    return response
+
+
+def _note_wrong(request: HttpRequest, username: str, *, is_locked: bool) -> None:
+    """A name that nobody has is written as it was typed, its first letters; what is locked, once a minute."""
+    person = Person.objects.filter(username=username).first()
+    kind = Kind.LOCKED if is_locked else Kind.WRONG
+    words = "office" if person else f"office: {username[:30]!r}"
+    since = timezone.now() - timedelta(minutes=1)
+    if not is_locked or not SecurityEvent.objects.filter(kind=kind, at__gt=since).exists():
+        note(kind, request, person_id=person.pk if person else None, words=words)
 
 
 @open_to_all
@@ -102,8 +133,7 @@ def first(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         person = make_first_manager(data["name"], data["username"], data["password"])
-        login(request, person, BACKEND)
-        return redirect("today:today")
+        return _signed_in(request, person, reverse("today:today"))
     return render(request, "staff/first.html", {"form": form}, status=422 if form.is_bound else 200)
 
 
@@ -161,6 +191,26 @@ def person(request: HttpRequest, pk: Any = None) -> HttpResponse:
     return render(request, "staff/person.html", context, status=status_of(form))
 
 
+@may(Right.PEOPLE, read=Right.PEOPLE)
+@require_GET
+def events(request: HttpRequest) -> HttpResponse:
+    """Sign-ins, refusals, new PINs, tablets: the newest first."""
+    rows = SecurityEvent.objects.select_related("person", "by", "tablet")
+    kind = request.GET.get("kind", "")
+    if kind in Kind.values:
+        rows = rows.filter(kind=kind)
+    context = {"page": page_of(request, rows), "kinds": Kind.choices, "kind": kind}
+    return render(request, "staff/events.html", context)
+
+
+@may(Right.LOOK)
+@require_POST
+def touched(request: HttpRequest) -> HttpResponse:
+    """The glass was touched: the session stays open."""
+    sessions.touch(request)
+    return HttpResponse(status=204)
+
+
 class ChangePassword(PasswordChangeView):
     template_name = "staff/password.html"
 
@@ -169,6 +219,7 @@ class ChangePassword(PasswordChangeView):
 
     def form_valid(self, form: Any) -> Any:
         with write():
+            note(Kind.PASSWORD, self.request, person_id=self.request.user.pk)
             return super().form_valid(form)
 
     def form_invalid(self, form: Any) -> Any:

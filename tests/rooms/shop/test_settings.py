@@ -30,7 +30,12 @@ from tests.conftest import decide, words_of
 pytestmark = pytest.mark.django_db
 GOOD = {
     "name": {"name": "Far Holm", "unit": "lb", "currency": "USD", "names_first": "us"},
-    "place": {"time_zone": "America/New_York", "day_order": "day", "clock": "24"},
+    "place": {
+        "time_zone": "America/New_York",
+        "day_order": "day",
+        "clock": "24",
+        "lock_minutes": "30",
+    },
     "money": {
         "labour_rate": "31.50",
         "target_margin": "40",

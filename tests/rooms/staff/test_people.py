@@ -70,7 +70,14 @@ OPEN = {
 WRITES_NEED = {
     # what only a manager does, by address; everything else that writes is work at the block
     **dict.fromkeys(
-        ["/people/", "/people/new/", "/people/1/", f"/people/tablet/{NOBODY}/withdraw/"], "manager"
+        [
+            "/people/",
+            "/people/events/",
+            "/people/new/",
+            "/people/1/",
+            f"/people/tablet/{NOBODY}/withdraw/",
+        ],
+        "manager",
     ),
     **dict.fromkeys(
         [
