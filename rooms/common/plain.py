@@ -1,6 +1,5 @@
 """Pages for requests that cannot be answered. They need neither session nor database."""
 
-import errno
 import sys
 from typing import Any
 
@@ -11,19 +10,11 @@ from django.template.loader import render_to_string
 
 from cutting.errors import CuttingError
 from rooms.common.errors import KeyTaken, Refused
+from rooms.common.faults import UNKNOWN, Fault, fault_of
 from rooms.common.refusals import refusal
 from rooms.common.repeats import tell_repeat, tell_taken
 from rooms.common.uploads import LARGEST
 from rooms.common.writing import forget_repeats
-
-FULL_DISK = (
-    "The shop's disk is full, so nothing was recorded. What was recorded before is safe.",
-    "Make room on the shop's machine. A tablet keeps its weighings and sends them again by itself.",
-)
-FAILED = (
-    "Something went wrong here.",
-    "Everything that was taken before is safe. Try once more.",
-)
 
 
 def page(status: int, message: str, todo: str) -> HttpResponse:
@@ -32,18 +23,15 @@ def page(status: int, message: str, todo: str) -> HttpResponse:
     return HttpResponse(html, status=status)
 
 
-def is_full_disk(fault: BaseException | None) -> bool:
-    """The database or a file could not be written because no room is left."""
-    if isinstance(fault, OSError):
-        return fault.errno in (errno.ENOSPC, errno.EDQUOT)
-    return isinstance(fault, DatabaseError) and "disk is full" in str(fault)
+def page_of_fault(fault: Fault) -> HttpResponse:
+    return page(fault.status, fault.message, fault.todo)
 
 
 class Plainly:
     """Turns what a view could not do, and did not render itself, into a plain page with 4xx.
 
     A refusal, a value that the core or a column does not take, and text that cannot be stored
-    are the sender's; a full disk is the shop's (507).
+    are the sender's; what is wrong with the disk or the database is the shop's, and told as it is.
     """
 
     def __init__(self, get_response: Any) -> None:
@@ -61,8 +49,8 @@ class Plainly:
         return tell_repeat(request, self.get_response(request))
 
     def process_exception(self, request: HttpRequest, fault: Any) -> HttpResponse:
-        if is_full_disk(fault):
-            return page(507, *FULL_DISK)
+        if (known := fault_of(fault)) is not None:
+            return page_of_fault(known)
         if isinstance(fault, Refused):
             return _refused(request, fault)
         if isinstance(fault, CuttingError):
@@ -104,5 +92,4 @@ def not_found(request: HttpRequest, exception: Any = None) -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    full = is_full_disk(sys.exc_info()[1])
-    return page(507, *FULL_DISK) if full else page(500, *FAILED)
+    return page_of_fault(fault_of(sys.exc_info()[1]) or UNKNOWN)

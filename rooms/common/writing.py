@@ -223,6 +223,7 @@ def _queue() -> Iterator[None]:
     if connection.vendor != "sqlite" or connection.in_atomic_block or "memory" in name:
         yield
         return
+    connection.ensure_connection()  # no lock beside a database that is not there
     file = os.open(f"{name}.turn", os.O_CREAT | os.O_RDWR, 0o600)
     try:
         fcntl.flock(file, fcntl.LOCK_EX)

@@ -135,7 +135,7 @@ class NextOrder(models.Model):
     taken_back_at = models.DateTimeField(null=True)
 
     class Meta:
-        ordering = ("-made_at", "-id")
+        ordering = ("-id",)
         indexes = [models.Index(fields=("arrives_on",), name="orders_by_arrival")]
 
     def __str__(self) -> str:
@@ -168,7 +168,7 @@ class DayPlan(models.Model):
     """When it was given to the block."""
 
     class Meta:
-        ordering = ("-made_at", "-id")
+        ordering = ("-id",)
         indexes = [models.Index(fields=("day", "-made_at"), name="plans_of_a_day")]
 
     def __str__(self) -> str:

@@ -63,12 +63,12 @@ def test_an_entry_the_server_fails_on_is_put_aside_and_what_came_after_goes_on(
 
 @pytest.mark.long
 def test_a_full_disk_is_said_and_nothing_is_put_aside_or_lost(browser, live_server, shop):
-    from rooms.common.plain import FULL_DISK
-    from rooms.common.plain import page as plain
+    from rooms.common.faults import FULL_DISK
+    from rooms.common.plain import page_of_fault
 
     with tablet(browser, live_server.url) as page:
         open_tenderloin(page)
-        with failing(page, "0.44", 507, plain(507, *FULL_DISK).content.decode()):
+        with failing(page, "0.44", 507, page_of_fault(FULL_DISK).content.decode()):
             type_weight(page, "0.44")
             expect(page.locator("#said")).to_contain_text("The shop's disk is full")
             type_weight(page, "0.45")

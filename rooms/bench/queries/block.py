@@ -2,9 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 from decimal import Decimal
 from functools import cached_property
 from typing import Any
+
+from django.utils import timezone
 
 from cutting.costing.sheet import at_cost
 from cutting.drawing import rails
@@ -25,10 +28,12 @@ from rooms.bench.queries.portions import OnBlock, PortionView, portion_view
 from rooms.bench.rules.rows import TestRows, target
 from rooms.bench.rules.tubs import gross_of
 from rooms.catalog.rules.looks import looks
-from rooms.shop.rules.dates import said_time
+from rooms.shop.rules.dates import said_moment, said_time
 
 KEYS = "1234567890"
 LAST_SHOWN = 3
+CLOCK_MAY_DIFFER = timedelta(minutes=2)
+"""A scale's own clock may be ahead of the machine's by less."""
 BAND_WORDS = {1: ["over the band"], -1: ["under the band"], 0: []}
 GLASSES = {
     "wide": replace(rails.BENCH, rows=2),
@@ -141,6 +146,8 @@ class Block:
     last: list[LastView]
     words: str
     is_over: bool
+    clock: str
+    """That the machine's clock went back; empty while it goes on."""
 
 
 def block(rows: TestRows, glass: Glass) -> Block:
@@ -161,6 +168,19 @@ def block(rows: TestRows, glass: Glass) -> Block:
         last=[_last(w, rows.outputs) for w in reversed(rows.standing[-LAST_SHOWN:])],
         words=block_words(left, found.balance, found.unit.value),
         is_over=left < -found.balance.allowed_gain,
+        clock=clock_went_back(rows.standing, timezone.now()),
+    )
+
+
+def clock_went_back(weighings: Sequence[Weighing], now: datetime) -> str:
+    """What is told where a weighing is of a later moment than now. Their order is that in which they came,
+    whatever the clock says."""
+    last = max((one.taken_at for one in weighings), default=now)
+    if last <= now + CLOCK_MAY_DIFFER:
+        return ""
+    return (
+        f"The clock of the shop's machine went back: a weighing is of {said_moment(last)}, and it says"
+        f" {said_moment(now)} now. Weighings keep their order. Have the clock set."
     )
 
 

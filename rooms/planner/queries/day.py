@@ -291,7 +291,7 @@ def _not_today(answer: dict[str, Any], bags: dict[str, Bag]) -> list[str]:
 
 def _against(plan: DayPlan) -> str:
     """What this plan brings more or less than the one before it that day: one query."""
-    before = DayPlan.objects.filter(day=plan.day, made_at__lt=plan.made_at).first()
+    before = DayPlan.objects.filter(day=plan.day, pk__lt=plan.pk).first()
     if before is None:
         return ""
     with working():

@@ -1,0 +1,1 @@
+"""SQLite that makes no database by itself."""
