@@ -262,6 +262,7 @@ def _product(
     elif light is None and thin is None and not {"weight", "thickness"} & set(one):
         read.fault(path, "has no limit", "a weight, a thickness or bones is right")
     price, each, aim = _money(read, one, path)
+    outside = read.price(one, "outside", path, "0 or more") if "outside" in one else None
     least = read.count(one, "least", path, 0) if "least" in one else 0
     most = read.count(one, "most", path, 1) if "most" in one else None
     if least and most is not None and least > most:
@@ -279,6 +280,7 @@ def _product(
         thickest=thick,
         price=price,
         each=each,
+        outside=outside,
         aim=aim,
         least=least or 0,
         most=most,

@@ -81,7 +81,7 @@ def _value(name: str, value: Any) -> Any:
         return None
     if name in WEIGHTS:
         return _weight(value)
-    if name == "price":
+    if name in ("price", "outside"):
         return UnitPrice.of(*value)
     return Decimal(value) if name in DECIMALS else value
 

@@ -616,7 +616,8 @@ def _nearest(task: Task, freed: Slice, what: str) -> str:
 def plain_rule(task: Task) -> PlainRule | None:
     """Halves, quarters, then three or four of each, of the first product; None with bones.
 
-    Common practice, no published source. What is out of the limits brings what the rest does.
+    Common practice, no published source. What is out of the limits brings what the product brings outside
+    them, else what the rest does.
     """
     if task.bone_cuts is not None:
         return None
@@ -630,11 +631,8 @@ def _divided(task: Task, one: Slice, count: int) -> PlainRule:
     ends = [task.profile.before(length * i / count) for i in range(count + 1)]
     weights = [(after - before) * task.per_volume for before, after in pairwise(ends)]
     slices = tuple((weight, keeps_limits(task, one, weight, length / count)) for weight in weights)
-    slope, fixed = task.value_of(one)
-    rest = task.price_in_unit(task.rest)
     money = sum(
-        (weight * slope + fixed if is_right else weight * rest for weight, is_right in slices),
-        Fraction(0),
+        (task.brings(one, weight, is_right=is_right) for weight, is_right in slices), Fraction(0)
     )
     return PlainRule(count, sum(not is_right for _, is_right in slices), money, slices)
 

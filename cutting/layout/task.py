@@ -48,6 +48,9 @@ class Slice:
     thickest: Decimal | None = None
     price: UnitPrice | None = None
     each: Decimal | None = None
+    outside: UnitPrice | None = None
+    """What a slice outside its limits still sells for; None: as the rest does. The search does not look at
+    it, it is for ways that are compared."""
     aim: Weight | None = None
     least: int = 0
     most: int | None = None
@@ -140,6 +143,20 @@ class Task:
         if one.each is not None:
             return rest * lost, Fraction(one.each) * one.across
         return self.price_in_unit(one.price) * (1 - lost) + rest * lost, Fraction(0)
+
+    def brings(self, one: Slice, weight: Fraction, *, is_right: bool) -> Fraction:
+        """What a slice of this weight sells for, within its limits or outside them."""
+        slope, fixed = self.value_of(one)
+        if is_right:
+            return weight * slope + fixed
+        return weight * self.outside_of(one)
+
+    def outside_of(self, one: Slice) -> Fraction:
+        """Money for one unit of weight of a slice outside its limits."""
+        rest, lost = self.price_in_unit(self.rest), Fraction(one.lost)
+        if one.outside is None:
+            return rest
+        return self.price_in_unit(one.outside) * (1 - lost) + rest * lost
 
     def in_unit(self, weight: Weight) -> Fraction:
         """A weight in the piece's unit, exactly."""

@@ -89,6 +89,23 @@ def is_right(task: Task, part: Part) -> bool:
     return keeps_limits(task, task.products[part.product], part.weight, thick)
 
 
+def sold(layout: Layout) -> Fraction:
+    """What the parts of a layout bring that may lie outside their limits: laid by another rule, or moved by
+    hand."""
+    task = layout.task
+    return sum(
+        (
+            part.value
+            if part.product is None
+            else task.brings(
+                task.products[part.product], part.weight, is_right=is_right(task, part)
+            )
+            for part in layout.parts
+        ),
+        Fraction(0),
+    )
+
+
 def count_for(task: Task, aim: Fraction, first: int = 0, number: int = 0) -> int:
     """How many slices of about `aim` (in the piece's unit) lie between the faces: at least one."""
     grid = Grid(task)

@@ -17,16 +17,18 @@ STEADY = 0.01
 """A shape is right within one percent of the weight of a length."""
 
 
-def counts_words(portions: Mapping[str, int]) -> str:
-    """“12 Rib-eye steak, 1 Roast”; nothing is cut where all are 0."""
+def counts_words(portions: Mapping[str, int], outside: int = 0) -> str:
+    """“12 Rib-eye steak, 1 Roast”; nothing is cut where all are 0. `outside`: slices that do not keep their
+    limits."""
     found = [f"{many} {name}" for name, many in portions.items() if many]
+    if outside:
+        found.append(f"{outside} of the slices outside the limits")
     return ", ".join(found) or "nothing"
 
 
 def way_words(title: str, portions: Mapping[str, int], out: int) -> str:
     """Another way in a line."""
-    said = f"{title}: {counts_words(portions)}"
-    return f"{said}, {out} out of the limits" if out else said
+    return f"{title}: {counts_words(portions, out)}"
 
 
 def kinds_words(kinds: Sequence[tuple[Slice, int]]) -> str:

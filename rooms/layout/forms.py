@@ -191,6 +191,7 @@ class ProductRow(NumberedForm):
     name = forms.CharField(max_length=60, widget=forms.HiddenInput)
     price = PlainDecimal(label="Price", above=0, most=10000, required=False)
     each = forms.BooleanField(label="a piece, whatever it weighs", required=False)
+    outside = PlainDecimal(label="Outside its limits", least=0, most=10000, required=False)
     light = PlainDecimal(label="Weighs at least", above=0, most=20000, required=False)
     heavy = PlainDecimal(label="Weighs at most", above=0, most=20000, required=False)
     thin = LengthField(label="Thin", required=False)
@@ -209,6 +210,7 @@ class ProductRow(NumberedForm):
             use=f"Cut {name}",
             price=f"Price of {name}",
             each=f"{name} is sold at a price a piece",
+            outside=f"A unit of {name} outside its limits still sells for",
             light=f"{name} weighs at least",
             heavy=f"{name} weighs at most",
             thin=f"{name} is at least so thick",
@@ -265,6 +267,7 @@ class ProductRow(NumberedForm):
             thickest=None if bones else data["thick"],
             price=None if data["each"] else UnitPrice(data["price"], house().unit),
             each=data["price"] if data["each"] else None,
+            outside=self._outside(),
             aim=aim,
             least=data["least"] or 0,
             most=data["most"],
@@ -274,6 +277,15 @@ class ProductRow(NumberedForm):
         )
         ways = [int(many) for many in (data["across"] or "1").split(",")]
         return kinds(one, ways, opens=opens and not bones, strip_lost=strip_lost)
+
+    def _outside(self) -> UnitPrice | None:
+        """What is by weight sells by the pound when it is a little too heavy as well, unless somebody says
+        otherwise."""
+        data = self.cleaned_data
+        own = data["outside"]
+        if own is None and not data["each"]:
+            own = data["price"]
+        return None if own is None else UnitPrice(own, house().unit)
 
 
 @dataclass(frozen=True)

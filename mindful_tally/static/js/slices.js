@@ -12,12 +12,12 @@ export function between(grid, start, end, product) {
   const kind = grid.kinds[product];
   const weight = slice * kind.kept;
   const isRight = within(weight, kind.light, kind.heavy) && within(mm, kind.thin, kind.thick);
-  const money = grid.cents[kind.slope];
+  const money = grid.cents[isRight ? kind.slope : kind.outside];
   return {
     thickness,
     weight: weight.toFixed(grid.decimals),
     isRight,
-    cents: isRight ? money[end] - money[start] + kind.fixed : rest,
+    cents: money[end] - money[start] + (isRight ? kind.fixed : 0),
     sold: isRight ? weight * kind.across : 0,
     dot: dot(weight, kind),
   };

@@ -13,7 +13,7 @@ from cutting.layout.bones import compositions
 from cutting.layout.profile import is_lean
 from cutting.layout.solver import Grid, NoLayout, plain_rule
 from cutting.layout.task import Layout, PlainRule, Slice, Task
-from cutting.layout.ways import is_right, with_marks
+from cutting.layout.ways import is_right, sold, with_marks
 from cutting.quantities import Unit, Weight
 from cutting.words.layout import counts_words, kinds_words, way_words
 from cutting.words.pencil import money
@@ -180,20 +180,25 @@ def _other_layouts(task: Task, aim: Aim, next_best: Sequence[Layout]) -> list[Na
 
 
 def _other(key: str, title: str, layout: Layout) -> Other:
-    out = sum(not is_right(layout.task, part) for part in layout.slices)
+    out = _outside(layout)
     words = way_words(title, layout.portions, out)
-    return Other(key, words, money(_decimal(_sold(layout))), out)
+    return Other(key, words, money(_decimal(sold(layout))), out)
+
+
+def _outside(layout: Layout) -> int:
+    """How many of its slices do not keep the limits."""
+    return sum(not is_right(layout.task, part) for part in layout.slices)
 
 
 def _beside(layout: Layout, others: list[Named], key: str) -> Beside | None:
     for own, title, one in others:
         if own == key:
-            more = _decimal(_sold(one) - _sold(layout))
+            more = _decimal(sold(one) - sold(layout))
             return Beside(
                 title=title,
                 view=side_view(one, is_metric=is_metric()),
-                words=counts_words(one.portions),
-                money=money(_decimal(_sold(one))),
+                words=counts_words(one.portions, _outside(one)),
+                money=money(_decimal(sold(one))),
                 difference=f"{money(abs(more))} {'more' if more >= 0 else 'less'}",
             )
     return None
@@ -209,18 +214,6 @@ def _totals(layout: Layout) -> list[Total]:
         ]
         found.append(Total(name, many, kinds_words(kinds)))
     return found
-
-
-def _sold(layout: Layout) -> Fraction:
-    """What slices within their limits bring; the others go with the rest."""
-    rest = layout.task.price_in_unit(layout.task.rest)
-    return sum(
-        (
-            part.value if is_right(layout.task, part) else part.weight * rest
-            for part in layout.parts
-        ),
-        Fraction(0),
-    )
 
 
 def _give_away(layout: Layout) -> str:
@@ -242,9 +235,12 @@ def _give_away(layout: Layout) -> str:
 def _against(layout: Layout, rule: PlainRule | None) -> str:
     if rule is None:
         return ""
-    less = _decimal(_sold(layout) - rule.money)
-    out = f"{rule.out_of_limits} of {rule.count} out of the limits"
-    return f"{out}; {money(abs(less))} {'less' if less >= 0 else 'more'} money"
+    less = _decimal(sold(layout) - rule.money)
+    right = rule.count - rule.out_of_limits
+    within = f"{right} of {rule.count} within the limits"
+    if not less:
+        return f"{within}, for as much money"
+    return f"{within}, for {money(abs(less))} {'less' if less > 0 else 'more'}"
 
 
 def _rule_bars(task: Task, rule: PlainRule | None) -> list[RuleBar]:
@@ -283,7 +279,8 @@ def _for_script(layout: Layout) -> dict[str, Any]:
     def cents(slope: Fraction) -> list[float]:
         return [round(float(one * grid.per * slope * 100), 3) for one in grid.cumulative]
 
-    by_slope = {slope: cents(slope) for slope, _ in values}
+    outside = [task.outside_of(one) for one in task.products]
+    by_slope = {slope: cents(slope) for slope in (*(slope for slope, _ in values), *outside)}
     slopes = list(by_slope)
     return {
         "step": float(task.step),
@@ -297,8 +294,8 @@ def _for_script(layout: Layout) -> dict[str, Any]:
         "words": [length_words(task.at(place)) for place in range(grid.last + 1)],
         "products": [part.product for part in layout.parts],
         "kinds": [
-            _kind(one, slopes.index(slope), fixed)
-            for one, (slope, fixed) in zip(task.products, values, strict=True)
+            _kind(one, slopes.index(slope), fixed) | {"outside": slopes.index(own)}
+            for one, (slope, fixed), own in zip(task.products, values, outside, strict=True)
         ],
     }
 

@@ -1,6 +1,8 @@
 """The layout against every cut set of a coarse grid, and what holds for every layout."""
 
 import itertools
+import json
+from dataclasses import replace
 from decimal import Decimal
 from fractions import Fraction
 
@@ -9,9 +11,11 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from cutting.errors import BadValue
+from cutting.layout.kept import plain_task, task_of
 from cutting.layout.profile import Profile, Section, Station, reversed_profile
 from cutting.layout.solver import NoLayout, lay_out, plain_rule
 from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone, turned
+from cutting.layout.ways import equal_thickness, sold
 from cutting.quantities import Unit, UnitPrice, Weight
 
 D = Decimal
@@ -290,6 +294,28 @@ def test_halves_quarters_then_three_or_four_are_twelve_or_sixteen():
         found = plain_rule(Task(**{**vars(ribeye()), "profile": profile, "products": (one,)}))
         assert (found.count, found.out_of_limits) == (count, 0)
     assert plain_rule(ribeye(bone_cuts=(D(100),))) is None
+
+
+@pytest.mark.parametrize("outside", [None, "0", "9.99"])
+def test_what_is_a_little_over_its_limit_still_sells(outside):
+    """By hand: slices of 1/12 and of 1/16 of a straight piece are all too heavy, so all bring what the product
+    brings outside its limits, else what the rest does. The search does not look at it."""
+    box = Profile(Section.BOX, tuple(Station(D(at), D(100), D(80)) for at in (0, 300)))
+    one = Slice(
+        "steak",
+        lightest=Weight(D(200), Unit.G),
+        heaviest=Weight(D(250), Unit.G),
+        price=UnitPrice.of("20", "kg"),
+        outside=None if outside is None else UnitPrice.of(outside, "kg"),
+    )
+    task = Task(Weight(D(6), Unit.KG), box, (one,), rest=UnitPrice.of("2", "kg"))
+    found = plain_rule(task)
+    worth = 6 * Fraction(outside or "2")
+    assert (found.count, found.out_of_limits, found.money) == (12, 12, worth)
+    assert sold(equal_thickness(task, 12)) == worth
+    plain = replace(task, products=(replace(one, outside=None),))
+    assert lay_out(task).marks == lay_out(plain).marks
+    assert task_of(json.loads(json.dumps(plain_task(task)))).products == task.products
 
 
 def test_a_rack_is_cut_between_its_bones_only():
