@@ -22,6 +22,7 @@ from rooms.cooler.models import ProductCode, Seal
 from rooms.cooler.rules.codes import country_named, gtin_14, letters_of
 from rooms.cooler.rules.new_bag import NewBag
 from rooms.cooler.rules.scanning import SEPARATOR, Scanned, scan
+from rooms.shop.rules.money import bare_amount
 
 MOST_ROWS = tables.MOST_ROWS
 DECIMAL_COMMA = re.compile(r"\s*[0-9]+,[0-9]{1,3}(\s*(lb|kg))?\s*")
@@ -248,7 +249,12 @@ def _decimal(text: str, name: str) -> Decimal:
 
 
 def _number(cells: dict[str, str], name: str) -> Decimal | None:
-    return _decimal(cells[name].lstrip("$€£"), name) if name in cells else None
+    if name not in cells:
+        return None
+    try:
+        return _decimal(bare_amount(cells[name], name), name)
+    except BadValue as bad:
+        raise BadInput(f"{name}: {bad.wrong}; {bad.right}") from None
 
 
 def _count(cells: dict[str, str], usual: Usual) -> int:

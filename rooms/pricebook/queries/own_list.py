@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from cutting.errors import BadValue
 from cutting.prices.margins import retail_price
@@ -15,6 +16,8 @@ from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.tables import as_record, headed, rows_of, text_of
 from rooms.pricebook.models import Product
+from rooms.shop.rules.current import house
+from rooms.shop.rules.money import SIGNS, bare_amount
 
 COLUMNS = {"name": "name", "product": "name", "cut": "name", "item": "name", "price": "price"} | {
     "per": "per",
@@ -23,11 +26,6 @@ COLUMNS = {"name": "name", "product": "name", "cut": "name", "item": "name", "pr
 MOST_LINES = 300
 MOST_CANDIDATES = 6
 SURE, ASKED, TWO, UNKNOWN = "sure", "asked", "two", "unknown"
-PRICE = re.compile(
-    r"^(?P<name>.*?\w.*?)[\s,:]*[-–=]?\s*[$€£]?(?P<price>\d+(?:[.,]\d{1,2})?)"
-    r"\s*(?:(?:/|a|per)?\s*(?P<per>lb|kg)s?)?\.?$",
-    re.IGNORECASE,
-)
 BETWEEN = re.compile(r"\s*(?:/|&|\+|;|,|\d+[.,]\d\d|\band\b)\s*", re.IGNORECASE)
 LEAVE_OUT = "out"
 
@@ -96,20 +94,33 @@ def as_text(lines: Iterable[ListLine]) -> str:
     return "\n".join(("name\tprice\tper", *rows))
 
 
+@lru_cache(maxsize=8)
+def price_pattern(currency: str) -> re.Pattern[str]:
+    """A name with its price behind it, in the shop's currency: “Flat iron kr 129/kg”."""
+    words = sorted({currency, *SIGNS.get(currency, ()), "$", "€", "£"}, key=len, reverse=True)
+    sign = f"(?:(?:{'|'.join(map(re.escape, words))})\\s*)?"
+    return re.compile(
+        rf"^(?P<name>.*?\w.*?)[\s,:]*[-–=]?\s*(?<![^\W\d_]){sign}(?P<price>\d+(?:[.,]\d{{1,2}})?)\s*{sign}"
+        r"(?:(?:/|a|per)?\s*(?P<per>lb|kg)s?)?\.?$",
+        re.IGNORECASE,
+    )
+
+
 def _line(where: str, cells: list[str]) -> ListLine:
     full = [cell.strip() for cell in cells if cell.strip()]
+    price_at_end = price_pattern(house().currency)
     if len(full) > 1:
         name = next((cell for cell in full if re.search(r"[^\W\d_]", cell)), full[0])
-        said = PRICE.match("x " + next((c for c in full if c != name and _has_price(c)), ""))
+        said = price_at_end.match("x " + next((c for c in full if c != name and _has_price(c)), ""))
     else:
-        name, said = full[0], PRICE.match(full[0])
+        name, said = full[0], price_at_end.match(full[0])
         name = said["name"] if said else name
     price, per = (said["price"], said["per"] or "") if said else ("", "")
     return ListLine(where, name.strip(" .,:–-"), price, per)
 
 
 def _has_price(cell: str) -> bool:
-    return PRICE.match(f"x {cell}") is not None
+    return price_pattern(house().currency).match(f"x {cell}") is not None
 
 
 class CutNames:
@@ -198,7 +209,7 @@ def _animal(text: str) -> tuple[str, str]:
 
 def price_of(line: ListLine) -> Decimal | None:
     """Raises BadValue for a price that no tag can show."""
-    text = line.price.strip().lstrip("$€£").strip()
+    text = bare_amount(line.price, "price")
     if not text:
         return None
     if re.fullmatch(r"\d+,\d{1,2}", text):

@@ -15,7 +15,7 @@ from rooms.common.forms import read_day
 from rooms.common.paging import page_of
 from rooms.common.refusals import Told, told_by
 from rooms.common.tables import LARGEST_FILE
-from rooms.pricebook.actions.files import RowFault, read_prices
+from rooms.pricebook.actions.files import OlderRows, RowFault, read_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Version
 from rooms.pricebook.queries.book import (
@@ -158,10 +158,12 @@ def import_prices(request: HttpRequest) -> HttpResponse:
                 if made is None:
                     return render(request, "pricebook/import.html", {"unchanged": True})
                 return redirect("pricebook:version", made.number)
+    older = told.refused if isinstance(told.refused, OlderRows) else None
     context = {
         "faults": faults,
         "refused": told.refused,
-        "text": request.POST.get("text", ""),
+        "older": older,
+        "text": "" if older else request.POST.get("text", ""),
         "from": request.POST.get("from", ""),
     }
     status = told.status(is_wrong=bool(faults))

@@ -1,5 +1,6 @@
 """The price book: versions, days to come, taking back, comparing, the shelf, files."""
 
+import csv
 import io
 from datetime import timedelta
 from decimal import Decimal
@@ -9,11 +10,15 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from cutting.errors import BadValue
 from rooms.common.errors import BadInput, Refused
+from rooms.common.tables import csv_text
 from rooms.pricebook.actions.prices import NewPrice, Origin, newest_price, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.queries.book import compare, prices_on, reprint, shelf_list
+from rooms.pricebook.queries.own_list import price_pattern
+from rooms.shop.rules.money import bare_amount
 from tests.conftest import words_of
 from tests.cutting.build import price
 
@@ -182,7 +187,9 @@ def test_the_book_goes_out_changes_and_comes_back_as_it_was(client, flat_iron, s
     before = {pk: price.amount for pk, price in prices_on(today()).items()}
     put(flat_iron, "99.99")
     put(stew, "1.49")
-    answer = bring(client, out)
+    rows = list(csv.DictReader(io.StringIO(out)))
+    out = csv_text(("cut", "price"), [(row["cut"], row["price"]) for row in rows])
+    answer = bring(client, out)  # without its versions it says what is to hold, whatever came since
     version = Version.objects.latest("number")
     assert answer.url == reverse("pricebook:version", args=[version.number])
     assert (version.kind, version.prices.count()) == ("file", 2)
@@ -203,11 +210,55 @@ def test_the_spreadsheet_has_history_and_comes_back_too(client, flat_iron):
     lines = client.get(reverse("pricebook:export", args=["history"])).getvalue().decode()
     assert lines.splitlines()[1].startswith("beef-flat-iron,Flat iron steak,12.49,lb,")
     assert lines.count("\n") == Price.objects.count() + 1
-    put(flat_iron, "99.99")
     file = io.BytesIO(raw)
     file.name = "book.xlsx"
-    assert client.post(reverse("pricebook:import"), {"file": file}).status_code == 302
-    assert holds(flat_iron) == D("12.49")
+    assert "Nothing changes" in words_of(client.post(reverse("pricebook:import"), {"file": file}))
+
+
+def test_this_mornings_file_does_not_set_back_a_price_of_noon(client, flat_iron, stew):
+    """One row was edited in it; the row that was changed since is listed, the rest waits for one press."""
+    put(flat_iron, "20.00")
+    put(stew, "6.00")
+    out = client.get(reverse("pricebook:export", args=["csv"])).content.decode()
+    put(flat_iron, "23.00", why="noon")
+    count = Version.objects.count()
+    answer = bring(client, out.replace(",6.00,", ",6.50,"))
+    assert answer.status_code == 409
+    words = words_of(answer)
+    assert "1 price was changed since this file was written" in words
+    assert "Flat iron steak: 20.00 in the file, 23.00 by" in words
+    assert Version.objects.count() == count
+    assert bring(client, answer.context["older"].rest).status_code == 302
+    assert (holds(flat_iron), holds(stew)) == (D("23.00"), D("6.50"))
+    assert bring(client, "cut,price,version\nbeef-flat-iron,9.99,x\n").status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("currency", "typed", "amount"),
+    [
+        ("CHF", "CHF 9.99", "9.99"),
+        ("CHF", "9.99 Fr.", "9.99"),
+        ("SEK", "kr 129.00", "129.00"),
+        ("SEK", "129.00 kr", "129.00"),
+        ("USD", "$9.99", "9.99"),
+        ("USD", "US$ 9.99", "9.99"),
+        ("EUR", "9.99 €", "9.99"),
+        ("THB", "THB 9.99", "9.99"),
+        ("THB", "9.99", "9.99"),
+        ("USD", "abc", "abc"),
+        ("CHF", "€ 9.99", None),
+        ("USD", "9.99 GBP", None),
+    ],
+)
+def test_an_amount_is_read_in_the_shops_currency_however_it_is_written(currency, typed, amount):
+    if amount is None:
+        with pytest.raises(BadValue, match=f"no amount in {currency}"):
+            bare_amount(typed, "price", currency)
+    else:
+        assert bare_amount(typed, "price", currency) == amount
+    said = price_pattern(currency).match(f"Flat iron {typed}/kg")
+    if amount not in (None, "abc"):
+        assert (said["name"], said["price"], said["per"]) == ("Flat iron", amount, "kg")
 
 
 def test_a_price_of_the_other_unit_is_turned_into_the_products_own(client, flat_iron):
