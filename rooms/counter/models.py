@@ -79,6 +79,9 @@ class ReviewLine(models.Model):
     price = models.ForeignKey(Price, on_delete=models.PROTECT, related_name="+")
     """The price that held when the review was made."""
     cost = models.ForeignKey(NewCost, on_delete=models.CASCADE, related_name="+")
+    paid_then = PlainDecimalField(null=True)
+    """What a unit of its piece cost when the price was made, in the unit of the new cost; None for lines
+    older than this column."""
     by_factor = PlainDecimalField()
     in_full = PlainDecimalField(null=True)
     proposed = PlainDecimalField()

@@ -1,6 +1,7 @@
 """What is typed at the grinder."""
 
 import uuid
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from typing import Any
 
@@ -129,8 +130,11 @@ class BlendForm(Keyed):
         )
 
 
-def blend_forms(many: int, data: Any = None) -> list[BlendForm]:
-    """Forms of so many batches from the same tubs: three queries."""
+def blend_forms(
+    many: int, data: Any = None, before: Mapping[str, str] | None = None
+) -> list[BlendForm]:
+    """Forms of so many batches from the same tubs: three queries. `before`: what was asked the last time,
+    to begin with, by the names of the fields."""
     rows = Primal.objects.order_by("name").values_list("name", flat=True)
     primals = {name.lower(): name for name in rows}
     grinds = Product.objects.filter(cut__is_ground=True, is_sold=True)
@@ -139,7 +143,35 @@ def blend_forms(many: int, data: Any = None) -> list[BlendForm]:
         "products": [(one.pk, str(one)) for one in grinds],
         "seasonings": [(one.pk, str(one)) for one in Seasoning.objects.filter(is_dropped=False)],
     }
-    return [BlendForm(data, prefix=f"b{i}", may_be_left=i > 0, **choices) for i in range(many)]
+    return [
+        BlendForm(
+            data,
+            prefix=(prefix := f"b{number}"),
+            may_be_left=number > 0,
+            initial=_of_form(before or {}, f"{prefix}-"),
+            **choices,
+        )
+        for number in range(many)
+    ]
+
+
+def _of_form(before: Mapping[str, str], prefix: str) -> dict[str, str]:
+    own = {
+        name.removeprefix(prefix): value
+        for name, value in before.items()
+        if name.startswith(prefix)
+    }
+    return {name: value for name, value in own.items() if name in BlendForm.base_fields}
+
+
+def asked_before(data: Mapping[str, Any], forms: Sequence[BlendForm]) -> dict[str, str]:
+    """What was typed into the forms, without their keys, to be kept beside the blend."""
+    return {
+        name: str(data[name])
+        for form in forms
+        for field in form.fields
+        if field != "key" and (name := form.add_prefix(field)) in data
+    }
 
 
 class TubForm(Keyed):

@@ -19,7 +19,7 @@ function draw(holder) {
       draw: [(self) => {
         if (figures.at === null) return;
         const x = self.valToPos(figures.at, "x", true);
-        const y = self.valToPos(figures.goal, "y", true);
+        const y = self.valToPos(figures.makes, "y", true);
         self.ctx.fillStyle = colour("--ink");
         self.ctx.beginPath();
         self.ctx.arc(x, y, 6 * devicePixelRatio, 0, 7);

@@ -89,6 +89,7 @@ def _line(
         product=row.product,
         price=row.price,
         cost=cost,
+        paid_then=storable_money(row.paid.to(cost.price.per)),
         by_factor=storable_money(by_factor(row.price.cost, row.paid, cost.price)),
         in_full=None if full_cost is None else storable_money(full_cost),
     )

@@ -80,6 +80,11 @@ class Merchandising:
     chart: dict[str, Any]
 
     @property
+    def as_it_is(self) -> Decimal:
+        """The margin of the ad pieces with none of them cut the other way, as a share."""
+        return blend(self.plain.way, self.other.way, ZERO).margin
+
+    @property
     def pencil(self) -> Pencil:
         return share_pencil(self.plain.way, self.other.way, self.goal, self.share)
 
@@ -303,4 +308,5 @@ def _chart(plain: Way, other: Way, goal: Decimal, share: Decimal | None) -> dict
         "margin": [tenth(one.margin) if one.sales > 0 else None for one in made],
         "goal": tenth(goal),
         "at": None if share is None else tenth(share),
+        "makes": None if share is None else tenth(blend(plain, other, share).margin),
     }

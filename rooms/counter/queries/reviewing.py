@@ -8,7 +8,7 @@ from django.core.paginator import Page
 
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
-from cutting.words.pencil import Pencil, Step
+from cutting.words.pencil import Pencil, Step, money
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.paging import paged
@@ -20,6 +20,7 @@ from rooms.counter.rules.depending import PieceCost
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import coming
 from rooms.shop.rules.current import house
+from rooms.shop.rules.money import bare_amount
 
 A_PAGE = 50
 MOST_COST = Decimal(1000)
@@ -35,6 +36,15 @@ class LineView:
     @property
     def change(self) -> Decimal:
         return self.line.proposed - self.line.price.amount
+
+    @property
+    def why_down(self) -> str:
+        """Why a price falls on an invoice; empty where it does not, or where nobody knows."""
+        then, now = self.line.paid_then, self.line.cost.amount
+        if self.change >= 0 or then is None or then <= now:
+            return ""
+        piece = self.line.cost.piece.shown_name
+        return f"{piece} was {money(then)} when it was priced, so its cost falls."
 
     @property
     def differ(self) -> bool:
@@ -76,7 +86,7 @@ def typed_costs(
 
 
 def read_cost(text: str, name: str) -> Decimal:
-    amount = parse_decimal(tidy(text.lstrip("$€£")), name)
+    amount = parse_decimal(tidy(bare_amount(text, name)), name)
     if not 0 < amount <= MOST_COST:
         raise BadValue(name, f"{text} is no cost", f"more than 0, at most {MOST_COST} is right")
     return amount

@@ -12,7 +12,7 @@ from cutting.costing.schools import CostingSchool
 from cutting.documents.reading import read_document
 from cutting.prices.margins import Loads, Policy, margin_at
 from cutting.prices.repricing import PricedProduct, in_full
-from cutting.quantities import ZERO, Unit, UnitPrice
+from cutting.quantities import ZERO, Unit, UnitPrice, round_half_up
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import same_name
 from rooms.bench.models import CuttingTest
@@ -71,7 +71,11 @@ class PieceCost:
 
     piece: Piece
     paid: UnitPrice
+    """The newest that a price was made from."""
     products: int
+    lowest: Decimal
+    """Of what prices were made from, by the unit of `paid`; `highest` likewise."""
+    highest: Decimal
 
 
 def pieces_behind(rows: Iterable[Depending]) -> list[PieceCost]:
@@ -82,7 +86,9 @@ def pieces_behind(rows: Iterable[Depending]) -> list[PieceCost]:
     found = []
     for pk, piece in Piece.everything.in_bulk(by_piece).items():
         newest = max(by_piece[pk], key=lambda row: row.price.pk)
-        found.append(PieceCost(piece, newest.paid, len(by_piece[pk])))
+        per = newest.paid.per
+        paid = [round_half_up(row.paid.to(per), 2) for row in by_piece[pk]]
+        found.append(PieceCost(piece, newest.paid, len(paid), min(paid), max(paid)))
     return sorted(found, key=lambda one: (one.piece.species, one.piece.shown_name))
 
 

@@ -277,6 +277,11 @@ class TubLine:
     vessel: Vessel
     take: str
 
+    @property
+    def key(self) -> str:
+        """As a form sends it."""
+        return str(self.view.tub.pk)
+
 
 @dataclass(frozen=True)
 class BatchLine:

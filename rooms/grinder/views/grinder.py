@@ -22,7 +22,7 @@ from rooms.grinder.actions.batch import (
     take_back_clean,
 )
 from rooms.grinder.actions.tubs import NewTub, start_tub
-from rooms.grinder.forms import BeginForm, BlendForm, TubForm, blend_forms
+from rooms.grinder.forms import BeginForm, BlendForm, TubForm, asked_before, blend_forms
 from rooms.grinder.models import Batch, BlendPlan
 from rooms.grinder.queries.blending import blend_document, blend_view, lines_of, why_not
 from rooms.grinder.queries.tubs import board, eyes_in_words, tubs_now
@@ -43,8 +43,9 @@ def front(request: HttpRequest) -> HttpResponse:
     """Tubs with the last blend over them; a new blend."""
     told, today = Told(), timezone.localdate()
     posted = request.POST if request.method == "POST" else None
-    forms = blend_forms(BATCHES, posted)
+    forms = None
     if posted is not None:
+        forms = blend_forms(BATCHES, posted)
         with told:
             plan = _blend(request, forms, today)
             return redirect(f"{request.path}?blend={plan.pk}")
@@ -72,7 +73,11 @@ def _blend(request: HttpRequest, forms: list[BlendForm], today: date) -> BlendPl
         answer = solver.ask("/blend", document)
     except BadInput as bad:
         raise BadInput(why_not(bad.message, document)) from None
-    return keep_blend(asked[0].cleaned_data["key"], document, answer, by_id(request))
+    kept = document | {
+        "asked": asked_before(request.POST, asked),
+        "ticked": request.POST.getlist("used_up"),
+    }
+    return keep_blend(asked[0].cleaned_data["key"], kept, answer, by_id(request))
 
 
 def front_page(
@@ -85,11 +90,13 @@ def front_page(
     if plan is not None and Batch.objects.standing().filter(begun_at__gte=plan.at).exists():
         plan = None  # tubs are not any more what it was made of
     view = blend_view(plan, today, rules) if plan else None
+    before = plan.document if plan else {}
     context = {
         "lines": lines_of(tubs, plan),
+        "ticked": before.get("ticked"),
         "view": view,
         "begin": BeginForm(),
-        "forms": forms or blend_forms(BATCHES),
+        "forms": forms or blend_forms(BATCHES, before=before.get("asked")),
         "machine": machine_now(),
         "open": Batch.objects.in_grinder()[:MOST_OPEN],
         "eyes": eyes_in_words(known),

@@ -12,7 +12,7 @@ from rooms.counter.queries.ads import ad_view
 from rooms.counter.queries.buying import buy_view
 from rooms.counter.queries.planning import gave, groups
 from rooms.pricebook.models import Product
-from tests.conftest import capture
+from tests.conftest import capture, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -100,6 +100,11 @@ def test_the_share_to_merchandise_comes_from_tests_or_says_that_it_does_not(clie
     assert 'id="ad-figures"' in page
     chosen = ad_view(week(plain=str(seamed.pk), other=str(basic.pk), goal="90"))
     assert chosen.merchandising.share is None
+    easy = ad_view(week(goal="5")).merchandising
+    assert easy.share == 0
+    assert easy.chart["makes"] == easy.chart["margin"][0] > easy.chart["goal"] == 5
+    words = " ".join(words_of(client.get(reverse("counter:ad"), week(goal="5"))).split())
+    assert f"the ad pieces make {easy.chart['makes']} % as they are, and 5.0 % is the goal" in words
 
 
 def test_what_to_buy_takes_yields_from_tests_and_assumptions_over_them(client, weighed, shop):

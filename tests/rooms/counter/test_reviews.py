@@ -69,6 +69,25 @@ def test_every_product_of_the_piece_is_proposed_anew_and_nothing_changes(priced)
     assert (Price.objects.count(), found.lines.filter(is_ticked=True).count()) == (count, 0)
 
 
+def test_a_price_that_falls_on_a_dearer_invoice_says_what_it_was_priced_at(client, priced):
+    """Priced when the piece cost 7.49; then once more, of one product, at 9.00. The invoice says 8.24."""
+    filet = Product.objects.get(cut__key="beef-centre-filet")
+    found = review("9.00")
+    line = found.lines.get(product=filet)
+    accept_lines = {"do": "accept", "key": uuid.uuid4(), "shown": [line.pk], "tick": [line.pk]}
+    assert client.post(reverse("counter:decide", args=[found.pk]), accept_lines).status_code == 302
+    words = " ".join(words_of(client.get(reverse("counter:invoices"))).split())
+    assert "7.49 to 9.00 a lb" in words
+    later = review("8.24", key=uuid.uuid4())
+    _, rows = lines_of(later, None)
+    by_cut = {row.line.product.cut.key: row for row in rows}
+    falls = by_cut["beef-centre-filet"]
+    assert falls.line.paid_then == D("9")
+    assert "was 9.00 when it was priced" in falls.why_down
+    assert by_cut["beef-filet-tips"].why_down == ""
+    assert by_cut["beef-filet-tips"].line.paid_then == D("7.49")
+
+
 def test_the_other_method_proposes_anew_and_ticks_stay(priced):
     found = review("9.99")
     tick_all(found.pk, on=True)

@@ -37,10 +37,11 @@ from rooms.grinder.actions.tubs import (
     take_back_throwing,
     throw_away,
 )
-from rooms.grinder.models import Batch, Came, CleanDown, TrimTub, TubIn, TubOut
+from rooms.grinder.models import Batch, BlendPlan, Came, CleanDown, TrimTub, TubIn, TubOut
 from rooms.grinder.queries.log import batch_view, found, records
 from rooms.grinder.queries.tubs import state_of_tub, tubs_now, waiting, what_tests_say
 from rooms.grinder.rules.machine import machine_now
+from rooms.pricebook.models import Product
 from tests.conftest import person, words_of
 from tests.rooms.grinder.helpers import KEY, blend, grind, to_batch, tub
 
@@ -370,3 +371,17 @@ def test_after_any_actions_no_meat_is_made_or_lost_and_every_lot_is_found(ready,
         lots = {lot["lot"] for lot in batch_view(batch).lots}
         for number in range(start, TubIn.objects.count()):
             assert (batch in found(f"M{number}", None)) == (f"M{number}" in lots)
+
+
+def test_what_was_asked_of_a_blend_stands_there_for_the_next(client, two, ready, solving):
+    """“And with 86 %?” is one figure, not five; tubs that were ticked are ticked."""
+    page = client.get(blend(client, weight="12", lean="85").url)
+    first, second, _ = page.context["forms"]
+    assert (first["weight"].value(), first["lean"].value()) == ("12", "85")
+    assert first["product"].value() == str(Product.objects.get(cut__key="beef-ground").pk)
+    assert not second["weight"].value()
+    assert first["key"].value() != str(BlendPlan.objects.get().key)
+    both = [str(one.pk) for one in two]
+    page = client.get(blend(client, weight="", lean="", used_up=both).url)
+    lines = page.context["lines"]
+    assert {line.key for line in lines if line.key in page.context["ticked"]} == set(both)
