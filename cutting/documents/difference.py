@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from decimal import Decimal, InvalidOperation
 from typing import Any
 
@@ -80,8 +81,12 @@ def differences(
         _same(found, f"$.piece.{key}", mine, theirs)
     _outputs(found, _weighed(here), _weighed(there))
     mine, theirs = here.get("record", {}), there.get("record", {})
+    moments = str(mine.get("started_at", "")), str(theirs.get("started_at", ""))
+    derived = (
+        {"cut_on"} if _is_same_moment(*moments) else set()
+    )  # the day of that moment, in each zone
     for key in record:
-        if key in theirs:
+        if key in theirs and key not in derived:
             _same(found, f"$.record.{key}", mine.get(key), theirs[key])
     return found
 
@@ -151,8 +156,18 @@ def _equal(here: Any, there: Any) -> bool:
         try:
             return here == there or Decimal(here) == Decimal(there)
         except InvalidOperation:
-            return False
+            return _is_same_moment(here, there)
     return type(here) is type(there) and bool(here == there)
+
+
+def _is_same_moment(here: str, there: str) -> bool:
+    """Whether both are moments with their zones, and the same: a shop that moved its zone writes it
+    otherwise."""
+    try:
+        one, other = datetime.fromisoformat(here), datetime.fromisoformat(there)
+    except ValueError:
+        return False
+    return one.tzinfo is not None and other.tzinfo is not None and one == other
 
 
 def _shown(value: Any) -> str:

@@ -14,6 +14,7 @@ class CoolerConfig(AppConfig):
         from rooms.catalog.rules.signals import pieces_changed
         from rooms.cooler.models import Bag, Delivery
         from rooms.shop.rules.records import Kept, tell
+        from rooms.shop.rules.signals import zone_moved
 
         priced = Bag.objects.filter(price_amount__isnull=False)
         tell(
@@ -25,6 +26,7 @@ class CoolerConfig(AppConfig):
                 in_unit=True,
             ),
         )
+        zone_moved.connect(_keep_all_days, dispatch_uid="cooler days")
         pieces_changed.connect(_keep_all_days, dispatch_uid="cooler days")
         post_migrate.connect(_after_migration, sender=self, dispatch_uid="cooler days")
 

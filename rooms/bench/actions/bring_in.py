@@ -1,6 +1,7 @@
 """Cutting tests from a document: all or nothing, with a report by JSON path."""
 
 import uuid
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from decimal import Decimal
@@ -126,7 +127,10 @@ def _each(data: Any) -> list[tuple[str, Any]]:
 
 def _parts(path: str, here: dict[str, Any], there: dict[str, Any]) -> list[Fault]:
     """A test of the same id that says otherwise."""
-    return [
+    mine, theirs = (len(one.get("record", {}).get("corrections", ())) for one in (here, there))
+    older = f"{theirs} in the file, {mine} here: the sheet was corrected since the file was written"
+    corrected = Fault(f"{path}.record.corrections", older, "its file of now is right")
+    return ([corrected] if theirs < mine else []) + [
         Fault(
             at_path(path, one.path),
             f"{one.here} here, {one.there} in the file",
@@ -134,6 +138,19 @@ def _parts(path: str, here: dict[str, Any], there: dict[str, Any]) -> list[Fault
         )
         for one in differences(here, there, KEPT)
     ]
+
+
+def corrected_there(record: Mapping[str, Any]) -> list[str]:
+    """Notes of a sheet that another shop had corrected before it was written to the file."""
+    found = []
+    for one in record.get("corrections", []):
+        by = f", {one['by']}" if one.get("by") else ""
+        found.append(
+            f"Corrected before it was taken in ({one.get('at', '')[:10]}{by}): {one['reason']}"[
+                :500
+            ]
+        )
+    return found
 
 
 def _numbers(fresh: list[Any]) -> list[int]:
@@ -184,7 +201,7 @@ class _Batch:
                 at=test.started_at,
                 by_id=self.by_id,
             )
-            for i, text in enumerate(record.get("notes", []))
+            for i, text in enumerate([*record.get("notes", []), *corrected_there(record)])
         ]
         self.checks += [
             StepCheck(

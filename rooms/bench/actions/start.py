@@ -294,6 +294,7 @@ def _as_last_time(last: CuttingTest) -> list[Output]:
     found = figures(rows.whole)
     shares = {o.pk: line.share for o, line in zip(rows.outputs, found.outputs, strict=True)}
     for output in rows.piles:
+        output.share_one = output.share_rest = None  # of the two plans that it was cut by
         output.share = round(shares[output.pk], 4) if rows.of(output) else output.share
     return rows.piles
 

@@ -7,7 +7,7 @@ from uuid import UUID
 from django.db.models import Prefetch, prefetch_related_objects
 from django.utils import timezone
 
-from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
+from rooms.bench.models import Correction, CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.rules.checks import standing
 from rooms.bench.rules.own_prices import with_own_prices
 from rooms.bench.rules.rows import TestRows, load_all, portions
@@ -20,7 +20,11 @@ def _weight(value: Any, unit: Any) -> dict[str, Any]:
 
 
 def document(
-    rows: TestRows, notes: list[str], checks: Iterable[StepCheck], cuts: Mapping[int, str]
+    rows: TestRows,
+    notes: list[str],
+    checks: Iterable[StepCheck],
+    cuts: Mapping[int, str],
+    corrections: list[dict[str, str]] | None = None,
 ) -> dict[str, Any]:
     """The document of a test: weighed piles only, weighings as recorded, take-backs left out.
 
@@ -51,7 +55,7 @@ def document(
             for output in rows.outputs
             if (weighings := rows.of(output))
         ],
-        "record": _record(test, notes, checks),
+        "record": _record(test, notes, checks, corrections or []),
     }
     if test.labour_rate is not None:
         data["labour_rate_per_hour"] = f"{test.labour_rate:f}"
@@ -104,7 +108,12 @@ def _weighing(weighing: Weighing) -> dict[str, Any]:
     return data
 
 
-def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) -> dict[str, Any]:
+def _record(
+    test: CuttingTest,
+    notes: list[str],
+    checks: Iterable[StepCheck],
+    corrections: list[dict[str, str]],
+) -> dict[str, Any]:
     started = timezone.localtime(test.started_at)
     record = {
         "number": test.number,
@@ -127,6 +136,7 @@ def _record(test: CuttingTest, notes: list[str], checks: Iterable[StepCheck]) ->
         "fat_level": test.fat_level,
         "percent_off": "" if test.percent_off is None else f"{test.percent_off:f}",
         "approved": _approved(test),
+        "corrections": corrections,
         "notes": notes,
         "checks": [_check(check) for check in checks],
     }
@@ -153,11 +163,23 @@ def _check(check: StepCheck) -> dict[str, Any]:
     return {"text": check.text, "at": at, "by": str(check.by) if check.by else ""}
 
 
+def _correction(one: Correction) -> dict[str, str]:
+    """That the sheet was corrected: another shop must not read its weights as the first ones."""
+    found = {"at": _moment(one.at), "by": str(one.by or ""), "reason": one.reason}
+    return {name: value for name, value in found.items() if value}
+
+
+def told_corrections(test: CuttingTest) -> list[dict[str, str]]:
+    """One query, and none where they are loaded."""
+    return [_correction(one) for one in test.corrections.all()]
+
+
 def documents(tests: list[CuttingTest]) -> dict[UUID, dict[str, Any]]:
-    """The documents of any number of tests, by id: seven queries."""
+    """The documents of any number of tests, by id: eight queries."""
     prefetch_related_objects(
         tests,
         Prefetch("notes", Note.objects.order_by("id")),
+        Prefetch("corrections", Correction.objects.select_related("by").order_by("number")),
         Prefetch("checks", StepCheck.objects.select_related("by").order_by("id")),
         "cutter",
         "approved_by",
@@ -171,6 +193,7 @@ def documents(tests: list[CuttingTest]) -> dict[UUID, dict[str, Any]]:
             [note.text for note in rows.test.notes.all()],
             standing(rows.test.checks.all()).values(),
             cuts,
+            told_corrections(rows.test),
         )
         for rows in loaded
     }

@@ -179,21 +179,41 @@ def tray_of(raw: dict[str, Any]) -> int | None:
     return size if type(size) is int and 1 <= size <= MOST_IN_A_TRAY else None
 
 
-def _lists(path: str, record: Any) -> list[Fault]:
-    notes, checks = record.get("notes", []), record.get("checks", [])
-    young, damage = record.get("too_young", []), record.get("damage", [])
-    if not (isinstance(damage, list) and all(isinstance(kind, str) for kind in damage)):
-        return [Fault(at_path(path, "$.record.damage"), "no list of texts", ", ".join(Damage))]
-    if not (isinstance(young, list) and all(isinstance(n, str) and len(n) <= 200 for n in young)):
-        return [Fault(at_path(path, "$.record.too_young"), "no list of short texts", "200 each")]
-    if not (isinstance(notes, list) and all(isinstance(n, str) and len(n) <= 500 for n in notes)):
-        return [Fault(at_path(path, "$.record.notes"), "no list of short texts", "up to 500 each")]
-    sound = isinstance(checks, list) and all(
-        isinstance(c, dict) and isinstance(c.get("text"), str) and len(c["text"]) <= 80
-        for c in checks
+def _are_corrections(found: object) -> bool:
+    return isinstance(found, list) and all(
+        isinstance(one, dict)
+        and isinstance(one.get("reason"), str)
+        and len(one["reason"]) <= 500
+        and all(isinstance(one.get(name, ""), str) for name in ("at", "by"))
+        for one in found
     )
-    if not sound:
-        return [Fault(at_path(path, "$.record.checks"), "no list of checks", 'each {"text": "…"}')]
+
+
+def _are_texts(found: object, longest: int | None = None) -> bool:
+    return isinstance(found, list) and all(
+        isinstance(one, str) and (longest is None or len(one) <= longest) for one in found
+    )
+
+
+def _are_checks(found: object) -> bool:
+    return isinstance(found, list) and all(
+        isinstance(one, dict) and isinstance(one.get("text"), str) and len(one["text"]) <= 80
+        for one in found
+    )
+
+
+def _lists(path: str, record: Any) -> list[Fault]:
+    """The first list of the record that is none, or what is wrong with its approval."""
+    sound = (
+        ("damage", _are_texts, "no list of texts", ", ".join(Damage)),
+        ("too_young", lambda one: _are_texts(one, 200), "no list of short texts", "200 each"),
+        ("notes", lambda one: _are_texts(one, 500), "no list of short texts", "up to 500 each"),
+        ("corrections", _are_corrections, "no list of corrections", 'each {"reason": "…"}'),
+        ("checks", _are_checks, "no list of checks", 'each {"text": "…"}'),
+    )
+    for name, is_right, wrong, right in sound:
+        if not is_right(record.get(name, [])):
+            return [Fault(at_path(path, f"$.record.{name}"), wrong, right)]
     approved = record.get("approved", {})
     if not isinstance(approved, dict) or (approved and moment_of(approved.get("at")) is None):
         return [

@@ -26,7 +26,7 @@ from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.queries.steps import checks_of, standing_checks
 from rooms.bench.queries.tables import as_csv, as_xlsx
 from rooms.bench.queries.unplaced import waiting_of
-from rooms.bench.rules.document import cut_keys, document
+from rooms.bench.rules.document import cut_keys, document, told_corrections
 from rooms.bench.rules.facts import FACTS
 from rooms.bench.rules.own_prices import set_from, to_come, with_own_prices
 from rooms.bench.rules.rows import TestRows
@@ -78,7 +78,13 @@ def sheet_document(request: HttpRequest, test_id: UUID) -> HttpResponse:
     (rows,) = with_own_prices([rows_or_404(test_id, people=True)])
     notes = [note.text for note in rows.test.notes.all()]
     text = json.dumps(
-        document(rows, notes, standing_checks(rows.test).values(), cut_keys(rows.outputs)),
+        document(
+            rows,
+            notes,
+            standing_checks(rows.test).values(),
+            cut_keys(rows.outputs),
+            told_corrections(rows.test),
+        ),
         indent=2,
         ensure_ascii=False,
     )

@@ -17,6 +17,7 @@ from rooms.shop.models import Shop
 from rooms.shop.rules.consequences import Consequence, consequences
 from rooms.shop.rules.current import forget, house
 from rooms.shop.rules.house import House
+from rooms.shop.rules.signals import zone_moved
 from rooms.staff.models import Person
 
 FIRST_TWICE = "Somebody else has just kept the first settings. Save yours again."
@@ -61,7 +62,10 @@ def change(values: dict[str, Any], changer: Changer) -> House:
         if told and changer.agreed != (agreed := _agreed(told, now, wanted)):
             raise Asked(told, agreed)
         _write(wanted, changer.by_id)
-    forget()
+        forget()
+        if wanted.time_zone != now.time_zone:
+            with timezone.override(wanted.zone):
+                zone_moved.send(sender=None)
     return house()
 
 
