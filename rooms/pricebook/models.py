@@ -223,7 +223,7 @@ class Version(AppendOnly):
 
 def _newest(day: Any, besides: Any = None, before: Any = None, without: Any = None) -> Any:
     """Prices of the outer product that hold on a day, the newest first."""
-    rows = Price.objects.filter(product=OuterRef("pk"), effective_on__lte=day)
+    rows = Price.objects.filter(product=OuterRef("pk"), effective_on__lte=day, off=None)
     if besides is not None:
         rows = rows.exclude(from_test=besides, version__kind=Version.Kind.TEST)
     if before is not None:
@@ -270,7 +270,7 @@ class PriceQuerySet(models.QuerySet):
 
     def coming(self, on: Any = None) -> Any:
         """Prices that do not hold yet, the next one first."""
-        later = self.filter(effective_on__gt=on or timezone.localdate())
+        later = self.filter(effective_on__gt=on or timezone.localdate(), off=None)
         return later.order_by("effective_on", "-id")
 
 
@@ -314,3 +314,18 @@ class Price(AppendOnly):
         return (
             None if self.paid_amount is None else UnitPrice(self.paid_amount, Unit(self.paid_per))
         )
+
+
+class PriceOff(AppendOnly):
+    """A first price was taken back before its day came: the product has none again."""
+
+    price = models.OneToOneField(Price, on_delete=models.PROTECT, related_name="off")
+    version = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="off")
+    """The undo that took it back."""
+
+    class Meta:
+        ordering = ("id",)
+        verbose_name_plural = "prices off"
+
+    def __str__(self) -> str:
+        return f"{self.price} off"

@@ -100,21 +100,26 @@ def set_prices(prices: Sequence[NewPrice], origin: Origin, at: Any = None) -> Ve
         if not made:
             return None
         _refuse_older(made, origin.seen)
-        version = Version.objects.create(
-            number=next_numbers(Version)[0],
-            kind=origin.kind,
-            why=origin.why,
-            school=origin.school,
-            made_at=now,
-            made_by_id=origin.by_id,
-            effective_on=day,
-            undoes=origin.undoes,
-            digest=origin.digest,
-        )
+        version = new_version(origin, now, day)
         for row in made:
             row.version = version
         Price.objects.bulk_create(made)
     return version
+
+
+def new_version(origin: Origin, now: Any, day: date) -> Version:
+    """The next version, without its prices. Inside a write block."""
+    return Version.objects.create(
+        number=next_numbers(Version)[0],
+        kind=origin.kind,
+        why=origin.why,
+        school=origin.school,
+        made_at=now,
+        made_by_id=origin.by_id,
+        effective_on=day,
+        undoes=origin.undoes,
+        digest=origin.digest,
+    )
 
 
 def differ(prices: Sequence[NewPrice], origin: Origin) -> bool:

@@ -7,8 +7,8 @@ from django.utils import timezone
 
 from rooms.common.errors import Refused
 from rooms.common.writing import write
-from rooms.pricebook.actions.prices import Origin, carried, set_prices
-from rooms.pricebook.models import Price, Version
+from rooms.pricebook.actions.prices import Origin, carried, new_version, set_prices
+from rooms.pricebook.models import Price, PriceOff, Version
 
 
 @dataclass(frozen=True)
@@ -22,8 +22,9 @@ class Undone:
 def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
     """A new version with the prices that would hold without it; the undone one stays readable.
 
-    Products whose price another version has changed since, and products that had no price
-    before, are left as they are and named. Undoing twice changes nothing.
+    Products whose price another version has changed since, and products that had no price before and are sold
+    at this one, are left as they are and named; a first price whose day has not come is taken off. Undoing
+    twice changes nothing.
     """
     with write():
         again = Version.objects.filter(undoes=version).first()
@@ -32,7 +33,7 @@ def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
         now = at or timezone.now()
         today = timezone.localtime(now).date()
         day = max(version.effective_on, today)
-        back, left = [], []
+        back, off, left = [], [], []
         rows = list(version.prices.select_related("product"))
         standing = {
             price.product_id: price
@@ -52,11 +53,13 @@ def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
                     if held
                     else f"{row.product}: not in force"
                 )
+            elif old is None and version.effective_on > today:
+                off.append(row)
             elif old is None:
                 left.append(f"{row.product}: it had no price before")
             else:
                 back.append(carried(old, row.product, old.amount))
-        if not back:
+        if not back and not off:
             raise Refused("Undo: nothing can be taken back. " + "; ".join(left) + ".")
         origin = Origin(
             by_id,
@@ -66,7 +69,9 @@ def undo(version: Version, by_id: int | None, at: Any = None) -> Undone:
             why=f"takes back version {version.number}",
             undoes=version,
         )
-        made = set_prices(back, origin, at)
-        if made is None:
+        made = set_prices(back, origin, at) if back else None
+        if made is None and not off:
             raise Refused("Undo: the prices from before are the same, so nothing changed.")
+        made = made or new_version(origin, now, day)
+        PriceOff.objects.bulk_create(PriceOff(price=row, version=made) for row in off)
         return Undone(made, left)

@@ -359,3 +359,22 @@ def test_a_price_by_hand_from_an_older_page_is_told_and_one_more_press_sets_it(c
     again = late.context["price_form"]["seen"].value()
     assert client.post(at, {"amount": "10.50", "seen": again}).status_code == 302
     assert holds(flat_iron) == D("10.50")
+
+
+def test_a_first_price_is_taken_back_before_its_day_and_not_while_it_is_sold(shop):
+    """A slip on a new product does not go onto the shelf; what is sold at its price keeps it."""
+    fresh = Product.objects.filter(prices=None).first()
+    day = today() + timedelta(days=7)
+    slip = set_prices([NewPrice(fresh, D("1.99"))], Origin(None, effective_on=day))
+    assert prices_on(day)[fresh.pk].amount == D("1.99")
+    undone = undo(slip, None).version
+    assert fresh.pk not in prices_on(day)
+    assert not Price.objects.coming().filter(product=fresh).exists()
+    assert undo(slip, None).version == undone
+    right = set_prices([NewPrice(fresh, D("19.99"))], Origin(None, effective_on=day))
+    assert prices_on(day)[fresh.pk].amount == D("19.99")
+    undo(right, None)
+    sold = set_prices([NewPrice(fresh, D("18.99"))], Origin(None))
+    with pytest.raises(Refused, match="had no price before"):
+        undo(sold, None)
+    assert prices_on(today())[fresh.pk].amount == D("18.99")
