@@ -1,6 +1,8 @@
 """People of the shop, the tablets they use, and who stood at the block when."""
 
 import uuid
+from collections import Counter
+from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import AbstractUser
@@ -61,6 +63,13 @@ class Person(AbstractUser):
         with write():
             super().save(*args, **kwargs)
         self.__dict__.pop("skip_history_when_saving", None)
+
+
+def names(found: Iterable[Person]) -> dict[int, str]:
+    """What they are called, by the id; of two with one name the log-in stands beside it."""
+    some = list(found)
+    many = Counter(str(one) for one in some)
+    return {one.pk: f"{one} ({one.username})" if many[str(one)] > 1 else str(one) for one in some}
 
 
 class Tablet(models.Model):

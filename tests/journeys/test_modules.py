@@ -192,3 +192,59 @@ def test_an_entry_the_server_fails_on_is_put_aside_after_four_tries(call):
     item = call("order", "failed", item)
     assert item["refused"].startswith("The server failed on it 4 times")
     assert item["faults"] == 0  # sent again by a hand, it has four tries again
+
+
+QUEUE = """
+async ([fault, answers]) => {
+  const { makeQueue } = await import("/sending.js");
+  const disk = new Map(), posted = [], told = [], waits = [];
+  let n = 0, drops = 0, shown = 0;
+  const store = {
+    all: async () => [...disk.values()].sort((a, b) => a.n - b.n),
+    keep: async (item) => { item.n ??= ++n; disk.set(item.n, { ...item }); return item.n; },
+    drop: async (number) => {
+      drops += 1;
+      if (fault === "drop" && drops === 1) throw new Error("the disk is closing");
+      disk.delete(number);
+    },
+  };
+  const post = async (url, fields) => {
+    if (fault === "post" && posted.length === 1 && !waits.length) throw new Error("no cookie, no token");
+    posted.push(fields.value);
+    return { status: answers[posted.length - 1] ?? 200, html: '<input id="seen">' };
+  };
+  const glass = {
+    show: () => { shown += 1; if (fault === "show" && shown === 2) throw new Error("no list"); },
+    tell: (words) => told.push(words),
+  };
+  const fates = (own) => ({
+    taken: async (item) => { own.took(); await own.drop(item); return 0; },
+    refused: async (item) => { await own.keep(Object.assign(item, { refused: "no" })); return 0; },
+    away: () => own.wait(), nobody: () => own.wait(), failed: () => own.wait(),
+  });
+  let again = Promise.resolve();
+  const later = (work, wait) => { waits.push(wait); again = again.then(work); };
+  const queue = makeQueue({ store, post, glass, answers: fates, later });
+  for (const value of ["A", "B", "C"]) await queue.send({ url: "/", fields: { value }, words: value });
+  for (let i = 0; i < 40; i += 1) await again.then(() => new Promise((done) => queueMicrotask(done)));
+  await queue.drain();
+  for (let i = 0; i < 40; i += 1) await again;
+  return { posted, left: [...disk.keys()], told };
+}
+"""
+
+
+@pytest.mark.parametrize("fault", ["", "drop", "post", "show"])
+def test_one_fault_of_the_disk_the_line_or_the_page_stops_nothing_behind_it(blank, fault):
+    """Each of three is sent once and in order, whatever fails once on the way."""
+    found = blank.evaluate(QUEUE, [fault, []])
+    assert found["posted"] == ["A", "B", "C"]
+    assert found["left"] == ([1] if fault == "drop" else [])
+    assert any("does not let go" in words for words in found["told"]) == (fault == "drop")
+
+
+@pytest.mark.parametrize("status", [408, 425, 429, 503])
+def test_what_a_proxy_says_is_no_refusal_of_the_shop(blank, status):
+    found = blank.evaluate(QUEUE, ["", [status]])
+    assert found["posted"] == ["A", "A", "B", "C"]
+    assert found["left"] == []

@@ -1,6 +1,6 @@
 """Who stands at the block today: hours, machines, and the pieces they have cut before."""
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
@@ -13,7 +13,7 @@ from cutting.sheet.machines import Machine
 from cutting.sheet.portioning import parse_thickness
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Plan, PlanOutput, Step
-from rooms.staff.models import Person
+from rooms.staff.models import Person, names
 from rooms.staff.rights import Right
 
 THIN = Fraction(3, 8)
@@ -46,13 +46,6 @@ class DayAsked:
 def people() -> list[Person]:
     """Who may work at the block: one query."""
     return list(Person.objects.filter(is_active=True, role__in=Right.WEIGH.roles))
-
-
-def names(found: Iterable[Person]) -> dict[int, str]:
-    """By the id; of two with one name the log-in stands beside it."""
-    some = list(found)
-    many = Counter(str(one) for one in some)
-    return {one.pk: f"{one} ({one.username})" if many[str(one)] > 1 else str(one) for one in some}
 
 
 def machines_of(person: Person) -> list[str]:

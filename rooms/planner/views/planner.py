@@ -22,13 +22,13 @@ from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
 from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
 from rooms.planner.queries.asking import asking, checked, with_names
-from rooms.planner.queries.crew import names, people
+from rooms.planner.queries.crew import people
 from rooms.planner.queries.day import SIX, day_view, jobs_to_do, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
 from rooms.planner.queries.week import week as week_of
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
-from rooms.staff.models import Person
+from rooms.staff.models import Person, names
 from rooms.staff.rights import Right, may
 
 QUICK_LOOK, LONG_LOOK = 3, 20

@@ -28,7 +28,7 @@ from rooms.staff.actions.turns import step_away, step_up
 from rooms.staff.block import by_id, know, leave_office, remember, stand, tablet_of
 from rooms.staff.block import who as asking
 from rooms.staff.forms import FirstForm, OfficeForm, PersonForm
-from rooms.staff.models import Person, SecurityEvent, Tablet
+from rooms.staff.models import Person, SecurityEvent, Tablet, names
 from rooms.staff.rights import Right, may
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -42,11 +42,16 @@ def who(request: HttpRequest) -> HttpResponse:
     if tablet is None:
         goes_to = urlencode({"back": request.GET.get("back", "/")})
         return HttpResponseRedirect(f"{reverse('staff:office')}?{goes_to}")
-    people = Person.objects.filter(is_active=True).exclude(pin="")
+    people = list(Person.objects.filter(is_active=True).exclude(pin=""))
+    shown = names(people)
     return render(
         request,
         "staff/who.html",
-        {"people": people, "tablet": tablet, "back": request.GET.get("back", "/")},
+        {
+            "people": [(one, shown[one.pk]) for one in people],
+            "tablet": tablet,
+            "back": request.GET.get("back", "/"),
+        },
     )
 
 
@@ -67,7 +72,10 @@ def pin(request: HttpRequest, pk: Any) -> HttpResponse:
         return render(request, "staff/pin.html", context)
     turn = step_up(request, tablet_of(request), pk, request.POST.get("pin", ""))
     stand(request, turn)
-    return HttpResponseRedirect(back(request))
+    response = HttpResponseRedirect(back(request))
+    # Read by the block's scripts: a page that the tablet kept from before says who opened it, not who weighs.
+    response.set_cookie("turn", str(turn.pk), samesite="Lax", secure=settings.SESSION_COOKIE_SECURE)
+    return response
 
 
 @open_to_all
