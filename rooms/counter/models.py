@@ -29,6 +29,8 @@ class Review(models.Model):
         settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
     )
     closed_at = models.DateTimeField(null=True)
+    revision = models.PositiveIntegerField(default=1)
+    """Grows with every tick and every other method: what is accepted is what a page showed."""
     version = models.OneToOneField(Version, null=True, on_delete=models.PROTECT)
     """The last version that its prices went into; None while nothing was accepted."""
 

@@ -1,6 +1,7 @@
 """When the invoice moves: making a review, ticking, accepting what was ticked."""
 
 import uuid
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -26,6 +27,7 @@ from rooms.counter.rules.depending import (
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Version
 from rooms.pricebook.rules import tray_of
+from rooms.shop.rules.dates import said_day
 
 SHARE_PLACES = 6
 
@@ -147,7 +149,7 @@ def choose_method(pk: uuid.UUID, method: str) -> Review:
     review = open_review(pk)
     if review.method != method:
         review.method = method
-        review.save(update_fields=["method"])
+        _raise(review, "method")
         lines = list(
             waiting(review).select_related(
                 "price", "cost", "product__family__ending", "product__ending", "product__tray"
@@ -162,14 +164,28 @@ def choose_method(pk: uuid.UUID, method: str) -> Review:
 @write()
 def tick(pk: uuid.UUID, shown: set[int], ticked: set[int]) -> None:
     """Of the lines a page shows, these are ticked and the others are not."""
-    lines = waiting(open_review(pk))
-    lines.filter(pk__in=shown & ticked).update(is_ticked=True)
-    lines.filter(pk__in=shown - ticked).update(is_ticked=False)
+    _tick(open_review(pk), shown, ticked)
+
+
+def _tick(review: Review, shown: Collection[int], ticked: Collection[int]) -> None:
+    lines, on = waiting(review), set(shown) & set(ticked)
+    changed = lines.filter(pk__in=on, is_ticked=False).update(is_ticked=True)
+    changed += lines.filter(pk__in=set(shown) - on, is_ticked=True).update(is_ticked=False)
+    if changed:
+        _raise(review)
 
 
 @write()
 def tick_all(pk: uuid.UUID, *, on: bool) -> None:
-    waiting(open_review(pk)).update(is_ticked=on)
+    review = open_review(pk)
+    if waiting(review).filter(is_ticked=not on).update(is_ticked=on):
+        _raise(review)
+
+
+def _raise(review: Review, *names: str) -> None:
+    """What the review shows is another thing now."""
+    review.revision += 1
+    review.save(update_fields=["revision", *names])
 
 
 def waiting(review: Review) -> QuerySet[ReviewLine]:
@@ -179,19 +195,35 @@ def waiting(review: Review) -> QuerySet[ReviewLine]:
 
 @dataclass(frozen=True)
 class Accepting:
-    """What a press of the button says: its key, the ticks of its page, from when the prices hold."""
+    """What a press of the button says: its key, the lines of its page and those that are ticked there, from
+    when the prices hold. `seen`: the revision of the review that the page showed, None where no page did;
+    `agreed`: the prices to come that it told, by `ToCome.mark`."""
 
     key: uuid.UUID
     ticked: frozenset[int] = frozenset()
     effective_on: date | None = None
+    shown: frozenset[int] = frozenset()
+    seen: int | None = None
+    agreed: str = ""
+
+
+class ToCome(Refused):
+    """Other prices of these products are set for days to come. Sent again with its mark, it is meant."""
+
+    def __init__(self, told: list[str], mark: str) -> None:
+        super().__init__(
+            f"Prices are set for days to come: {'; '.join(told)}. Nothing was saved yet."
+        )
+        self.told, self.mark = told, mark
 
 
 def accept(pk: uuid.UUID, by_id: int | None, wanted: Accepting, at: Any = None) -> Version:
     """Put the ticked prices in the book as one version. The others stay open; with none left the review is
     closed. The same key again changes nothing.
 
-    Raises BadInput where none is ticked. Refused, and nothing changes, when a ticked product got another
-    price since the review was made.
+    Products that are not sold any more are left out. Raises BadInput where none is ticked. Refused, and
+    nothing changes, when somebody changed the review since the page was shown, or when a ticked product got
+    another price since the review was made; ToCome where prices are set for days to come.
     """
     values = {"review": pk, "ticked": sorted(wanted.ticked), "from": wanted.effective_on}
     sent = Sent(wanted.key, "accept prices", "prices accepted", values)
@@ -199,13 +231,16 @@ def accept(pk: uuid.UUID, by_id: int | None, wanted: Accepting, at: Any = None) 
         if door.first is not None:
             return Version.objects.get(review=pk)
         review = open_review(pk)
-        ticked = waiting(review).filter(is_ticked=True)
+        _refuse_overtaken(review, wanted)
+        _tick(review, wanted.shown, wanted.ticked)
+        ticked = waiting(review).filter(is_ticked=True, product__is_sold=True)
         lines = list(ticked.select_related("product", "price", "cost__piece"))
         if not lines:
             raise BadInput(
                 "Prices: none is ticked; tick those that go into the book, or close the review."
             )
         _refuse_stale(lines)
+        _ask_of_what_comes(lines, wanted, timezone.localdate(at) if at else timezone.localdate())
         names = sorted({line.cost.piece.shown_name for line in lines})
         words = ", ".join(names[:4]) + (" and others" if len(names) > 4 else "")
         origin = Origin(
@@ -219,12 +254,43 @@ def accept(pk: uuid.UUID, by_id: int | None, wanted: Accepting, at: Any = None) 
             raise BadInput(
                 "Prices: the ticked ones stand in the book as they are; tick others, or close the review."
             )
-        ticked.update(version=version)
+        waiting(review).filter(pk__in=[line.pk for line in lines]).update(version=version)
         review.version = version
+        review.revision += 1
         if not waiting(review).exists():
             review.closed_at = at or timezone.now()
-        review.save(update_fields=["version", "closed_at"])
+        review.save(update_fields=["version", "closed_at", "revision"])
     return version
+
+
+def _refuse_overtaken(review: Review, wanted: Accepting) -> None:
+    if wanted.seen is None or wanted.seen == review.revision:
+        return
+    ticked = waiting(review).filter(is_ticked=True).count()
+    raise Refused(
+        "Somebody changed this review since the page was shown: costs are"
+        f" {review.get_method_display()} now, and {ticked} {'is' if ticked == 1 else 'are'} ticked. Nothing"
+        " was saved; look at it below, then accept again."
+    )
+
+
+def _ask_of_what_comes(lines: Sequence[ReviewLine], wanted: Accepting, today: date) -> None:
+    """Prices of these products that are set for days after today: what this acceptance replaces, and what takes
+    over from it."""
+    day = wanted.effective_on or today
+    rows = Price.objects.coming(today).filter(product__in=[line.product_id for line in lines])
+    rows = list(rows.select_related("product", "version"))
+    mark = ",".join(str(pk) for pk in sorted(row.pk for row in rows))
+    if not rows or wanted.agreed == mark:
+        return
+    told = []
+    for row in rows:
+        is_later = row.effective_on > day
+        becomes = "takes over again on" if is_later else "is replaced; it was to hold from"
+        told.append(
+            f"{row.product} {row.amount:f} ({row.version}) {becomes} {said_day(row.effective_on)}"
+        )
+    raise ToCome(told, mark)
 
 
 @write()

@@ -19,6 +19,7 @@ from rooms.cooler.queries.deliveries import delivery_prices
 from rooms.counter.actions.review import (
     Accepting,
     Moving,
+    ToCome,
     accept,
     choose_method,
     close_review,
@@ -116,7 +117,11 @@ def _review(request: HttpRequest, pk: Any, refused: Refused | None = None) -> Ht
     one = get_object_or_404(Review.objects.select_related("made_by", "version"), pk=pk)
     number = request.GET.get("page") or request.POST.get("page")
     page, lines = lines_of(one, number)
+    if refused is not None and request.POST.get("do") == "accept":  # as it was ticked, not yet kept
+        for row in lines:
+            row.line.is_ticked = str(row.line.pk) in request.POST.getlist("tick")
     context = {
+        "agreed": refused.mark if isinstance(refused, ToCome) else "",
         "review": one,
         "page": page,
         "lines": lines,
@@ -149,8 +154,10 @@ def decide(request: HttpRequest, pk: Any) -> HttpResponse:
             read_key(posted.get("key", "")),
             frozenset(_numbers(posted.getlist("tick"))),
             read_day(posted.get("from", ""), "From"),
+            frozenset(_numbers(posted.getlist("shown"))),
+            _whole(posted["seen"]) if "seen" in posted else None,
+            posted.get("agreed", ""),
         )
-        _keep(pk, posted)
         version = accept(pk, by_id(request), wanted)
         return redirect("pricebook:version", version.number)
     elif what == "close":

@@ -338,3 +338,67 @@ def test_lines_of_a_review_of_before_stand_in_its_version(priced):
     ReviewLine.objects.update(version=None)
     import_module("rooms.counter.migrations.0005_accepted_lines").accepted(apps, None)
     assert set(found.lines.values_list("version", flat=True)) == {version.pk}
+
+
+def decide(client, found, do="accept", **more):
+    lines = list(found.lines.values_list("pk", flat=True))
+    sent = {"do": do, "key": uuid.uuid4(), "shown": lines, "tick": lines, **more}
+    return client.post(reverse("counter:decide", args=[found.pk]), sent)
+
+
+def seen(found):
+    return Review.objects.get(pk=found.pk).revision
+
+
+@pytest.mark.parametrize("other", ["method-factor", "all"])
+def test_what_is_accepted_is_what_the_page_showed(client, as_role, priced, other):
+    """Another manager chooses the other method, or ticks all, between the page and the press."""
+    found, count = review("9.99"), Price.objects.count()
+    shown = seen(found)
+    filet = found.lines.get(product__cut__key="beef-centre-filet")
+    assert decide(as_role(), found, other, tick=[]).status_code == 302
+    answer = decide(client, found, tick=[filet.pk], seen=shown)
+    assert answer.status_code == 409
+    words = words_of(answer)
+    assert "Somebody changed this review since the page was shown" in words
+    rows = {row.line.pk: row.line.is_ticked for row in answer.context["lines"]}
+    assert [pk for pk, on in rows.items() if on] == [filet.pk]  # as it was ticked, to look at
+    assert Price.objects.count() == count
+    assert decide(client, found, tick=[filet.pk], seen=seen(found)).status_code == 302
+    assert Price.objects.count() == count + 1
+
+
+def test_prices_that_are_set_for_days_to_come_are_told_and_asked_about(client, priced):
+    """Accepted for next week; then another invoice, accepted for today, and one for next week too."""
+    week = timezone.localdate() + timedelta(days=7)
+    first = review("19.99")
+    assert decide(client, first, seen=seen(first), **{"from": week.isoformat()}).status_code == 302
+    later = Price.objects.latest("pk")
+    filet = Product.objects.get(cut__key="beef-centre-filet")
+    for day, says in ((None, "takes over again on"), (week, "is replaced; it was to hold from")):
+        found = review("9.99", key=uuid.uuid4())
+        more = {"from": day.isoformat()} if day else {}
+        count = Price.objects.count()
+        answer = decide(client, found, seen=seen(found), **more)
+        assert answer.status_code == 409
+        assert says in words_of(answer)
+        assert Price.objects.count() == count
+        if day is None:
+            continue
+        agreed = answer.context["agreed"]
+        assert str(later.pk) in agreed
+        done = decide(client, found, seen=seen(found), agreed=agreed, **more)
+        assert done.status_code == 302
+        assert Price.objects.current(week, products=[filet.pk]).get().amount < 40
+
+
+def test_a_product_that_was_taken_off_sale_gets_no_new_price(client, priced):
+    found = review("9.99")
+    tips = Product.objects.get(cut__key="beef-filet-tips")
+    Product.objects.filter(pk=tips.pk).update(is_sold=False)
+    count = Price.objects.filter(product=tips).count()
+    assert decide(client, found, seen=seen(found)).status_code == 302
+    assert Price.objects.filter(product=tips).count() == count
+    assert Review.objects.get(
+        pk=found.pk
+    ).is_open  # its line waits until somebody closes the review
