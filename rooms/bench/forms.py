@@ -313,6 +313,7 @@ class BackForm(forms.Form):
     key = forms.UUIDField()
     back = PlainDecimal(label="Weight", above=0, most=HEAVIEST)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
+    bag = forms.UUIDField(required=False)
 
     def weight(self) -> Weight:
         return Weight(self.cleaned_data["back"], Unit(self.cleaned_data["unit"]))

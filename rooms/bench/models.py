@@ -67,8 +67,9 @@ class CuttingTest(models.Model):
     labour_rate = PlainDecimalField(null=True)
 
     supplier = models.CharField(max_length=100, blank=True)
-    lot = models.CharField(max_length=60, blank=True)
-    lot_key = LotKeyField(blank=True, default="")
+    lot = models.CharField(max_length=300, blank=True)
+    """Those of its bags, where it is of several."""
+    lot_key = LotKeyField(max_length=300, blank=True, default="")
     packed_on = models.DateField(null=True)
 
     too_young = models.JSONField(default=list, blank=True)

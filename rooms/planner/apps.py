@@ -1,3 +1,5 @@
+from decimal import Decimal
+
 from django.apps import AppConfig
 
 
@@ -6,7 +8,15 @@ class PlannerConfig(AppConfig):
     label = "planner"
 
     def ready(self) -> None:
-        from rooms.planner.models import DayPlan
+        from rooms.planner.models import BuyingTerms, DayPlan
         from rooms.shop.rules.records import Kept, tell
 
-        tell(Kept("plan of a day", "plans of a day", DayPlan.objects.count, in_currency=True))
+        tell(
+            Kept("plan of a day", "plans of a day", DayPlan.objects.count, in_currency=True),
+            Kept(
+                "piece's buying terms",
+                "pieces' buying terms",
+                BuyingTerms.objects.exclude(more=Decimal(0)).count,
+                in_currency=True,
+            ),
+        )

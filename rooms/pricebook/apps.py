@@ -1,4 +1,12 @@
 from django.apps import AppConfig
+from django.db.models import Q
+
+
+def _trays() -> int:
+    from rooms.pricebook.models import TraySize
+
+    costs = ("tray_cost", "pad_cost", "film_cost", "label_cost")
+    return sum(any(row) for row in TraySize.objects.values_list(*costs))
 
 
 class PricebookConfig(AppConfig):
@@ -6,7 +14,7 @@ class PricebookConfig(AppConfig):
     label = "pricebook"
 
     def ready(self) -> None:
-        from rooms.pricebook.models import Price, Product
+        from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product
         from rooms.shop.rules.first_day import Leading, lead
         from rooms.shop.rules.records import Kept, tell
 
@@ -22,4 +30,25 @@ class PricebookConfig(AppConfig):
         tell(
             Kept("price", "prices", Price.objects.count, in_currency=True),
             Kept("product", "products", Product.objects.count, in_unit=True),
+            Kept(
+                "product with its value",
+                "products with their values",
+                Product.objects.filter(
+                    Q(transfer__isnull=False) | Q(ready_cut__isnull=False)
+                ).count,
+                in_currency=True,
+            ),
+            Kept("tray with its cost", "trays with their costs", _trays, in_currency=True),
+            Kept(
+                "step that adds value",
+                "steps that add value",
+                Adder.objects.count,
+                in_currency=True,
+            ),
+            Kept(
+                "neighbor's price",
+                "neighbors' prices",
+                NeighbourPrice.objects.count,
+                in_currency=True,
+            ),
         )

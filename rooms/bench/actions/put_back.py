@@ -1,5 +1,6 @@
 """Part of what was opened goes back into the cooler, packed again, with a clock of its own."""
 
+from collections.abc import Sequence
 from uuid import UUID
 
 from django.utils import timezone
@@ -17,22 +18,35 @@ from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
 
 
-def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> CuttingTest:
+class WhichBag(BadInput):
+    """The test was opened from bags of several lots. `bags`: their ids with what they are called."""
+
+    def __init__(self, bags: Sequence[Bag]) -> None:
+        lots = " or ".join(dict.fromkeys(bag.lot or "no lot" for bag in bags))
+        super().__init__(
+            f"Bag: the part is of one lot, {lots}; choose the bag that it was cut from."
+        )
+        self.bags = [(str(bag.pk), f"{bag.lot or 'no lot'}, {bag.weight}") for bag in bags]
+
+
+def put_back(
+    test_id: UUID, key: UUID, weight: Weight, by_id: int | None, bag_id: UUID | None = None
+) -> CuttingTest:
     """Take a weight off an open test and put it into the cooler at the same price.
 
     Its share of freight goes with it, so the test pays only for what it keeps. No more goes back
-    than still lies on the block. The same key twice changes nothing.
+    than still lies on the block. `bag_id`: of which of its bags; WhichBag where their lots differ and none is
+    said. The same key twice changes nothing.
     """
-    sent = Sent(key, "put back", f"{weight} back", {"test": test_id, "weight": weight})
+    values = {"test": test_id, "weight": weight} | ({"bag": bag_id} if bag_id else {})
+    sent = Sent(key, "put back", f"{weight} back", values)
     with write(key=sent, recorded=kept_by(Bag, key, by="pk")) as door:
         rows = must_load(test_id)
         test = rows.test
         if door.first is not None:
             return test
         must_be_open(test, "nothing was put back")
-        bag = TestBag.objects.filter(test=test).select_related("bag").order_by("-id").first()
-        if bag is None:
-            raise Refused("This test was not opened from a bag of the cooler: receive it there.")
+        bag = _bag_of(test, bag_id)
         own = storable(weight, Unit(test.weight_unit))
         value = own.value
         left = still_on_block(rows.weighed)
@@ -52,7 +66,23 @@ def put_back(test_id: UUID, key: UUID, weight: Weight, by_id: int | None) -> Cut
                 test.opened_value -= storable(weight, Unit(test.opened_unit)).value
         test.save(update_fields=["weight_value", "freight", "discount", "opened_value"])
         rest = Remainder(key, own, timezone.localdate(), freight, discount)
-        repack(bag.bag_id, rest, by_id)
+        repack(bag.pk, rest, by_id)
         add_note(test, str(key), f"{weight} packed again, put back.", by_id)
     lay_again(load_known(test_id))
     return test
+
+
+def _bag_of(test: CuttingTest, bag_id: UUID | None) -> Bag:
+    """The bag that a part is of: its lot and its end go with it."""
+    rows = TestBag.objects.filter(test=test).select_related("bag__piece").order_by("id")
+    bags = [row.bag for row in rows]
+    if not bags:
+        raise Refused("This test was not opened from a bag of the cooler: receive it there.")
+    if bag_id is not None:
+        found = next((bag for bag in bags if bag.pk == bag_id), None)
+        if found is None:
+            raise WhichBag(bags)
+        return found
+    if len({bag.lot_key for bag in bags}) > 1:
+        raise WhichBag(bags)
+    return bags[-1]

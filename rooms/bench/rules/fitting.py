@@ -27,7 +27,7 @@ LONGEST = {
     "piece": 100,
     "plan": 220,
     "supplier": 100,
-    "lot": 60,
+    "lot": 300,
     "cutter": 100,
     "number": 20,
     "by": 100,

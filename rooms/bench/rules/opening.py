@@ -99,7 +99,7 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         freight=freight,
         discount=discount,
         supplier=first.delivery.supplier,
-        lot=", ".join(_each(bag.lot for bag in bags))[:60],
+        lot=", ".join(_each(bag.lot for bag in bags))[:300],
         packed_on=packed,
         aged_from=max(_first_packed(bag) for bag in bags),
         age=(timezone.localdate() - packed).days,

@@ -264,7 +264,8 @@ def part_back(request: HttpRequest, test_id: UUID) -> HttpResponse:
     words = "; ".join(error for errors in form.errors.values() for error in errors)
     if not form.is_valid():
         raise BadInput(f"Weight: {words}")
-    put_back(test_id, form.cleaned_data["key"], form.weight(), by_id(request))
+    data = form.cleaned_data
+    put_back(test_id, data["key"], form.weight(), by_id(request), data["bag"])
     return redirect("bench:test", test_id)
 
 

@@ -322,3 +322,26 @@ def test_moments_are_told_in_the_shops_time(fill):
     leave(bag.pk, "out", "smelled", None, datetime(2026, 11, 25, 3, 30, tzinfo=UTC))
     with pytest.raises(Refused, match="24 Nov 22:30"):
         set_seal(bag.pk, "leaking", None)
+
+
+def test_a_part_of_a_test_of_two_lots_is_of_the_bag_that_is_chosen(client, fill):
+    """Its lot, its end and how much of it there is go with it."""
+    one, other = fill(("beef-tenderloin", 20, "6.00"), ("beef-tenderloin", 22, "5.00"))
+    open_bags(client, [one, other])
+    test = CuttingTest.objects.get()
+    sent = {"key": uuid.uuid4(), "back": "1.50", "unit": "lb"}
+    address = reverse("bench:part_back", args=[test.pk])
+    answer = client.post(address, sent)
+    assert answer.status_code == 422
+    words = answer.content.decode()
+    assert "choose the bag that it was cut from" in words
+    assert f'value="{one.pk}"' in words
+    assert 'value="1.50"' in words
+    assert client.post(address, sent | {"bag": uuid.uuid4()}).status_code == 422
+    assert client.post(address, sent | {"bag": one.pk}).status_code == 302
+    part = Bag.objects.get(part_of__isnull=False)
+    assert (part.part_of, part.lot) == (one, one.lot)
+    assert (
+        client.post(address, sent | {"key": uuid.uuid4(), "back": "5", "bag": one.pk}).status_code
+        == 422
+    )

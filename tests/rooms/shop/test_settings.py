@@ -12,10 +12,12 @@ from django.utils import timezone
 from cutting.quantities import Unit
 from cutting.words.dates import Clock, DayOrder
 from rooms.bench.models import CuttingTest
+from rooms.catalog.models import Cut
 from rooms.common.errors import Overtaken
 from rooms.common.seen import state_of
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.models import Delivery, Excursion
+from rooms.pricebook.models import NeighbourPrice, Product, TraySize
 from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, names_of
 from rooms.shop.models import Shop
@@ -172,7 +174,7 @@ def test_a_currency_that_would_falsify_a_record_is_refused_and_counted(client, w
     answer = page(client, "name", currency="EUR")
     assert answer.status_code == 422
     assert re.search(
-        r"Currency: [\d,]+ prices, 1 cutting test are written in USD", words_of(answer)
+        r"Currency: [\d,]+ prices, .*1 cutting test are written in USD", words_of(answer)
     )
     assert house().currency == "USD"
 
@@ -311,3 +313,24 @@ def test_two_managers_on_the_first_day_are_told_and_one_press_keeps_both(client,
     assert page(client, key, seen=seen).status_code == 302
     forget()
     assert house().boning == "tunnel"
+
+
+@pytest.mark.parametrize("what", ["value", "tray", "neighbor"])
+def test_money_that_is_no_price_keeps_the_currency_too(client, catalog, what):
+    """A by-product's value, a tray's cost, what the neighbor asks: amounts without a currency of their own."""
+    product = Product.objects.create(cut=Cut.objects.first(), per="lb")
+    if what == "value":
+        Product.objects.filter(pk=product.pk).update(transfer=Decimal("1.10"))
+    elif what == "tray":
+        TraySize.objects.create(code="2", tray_cost=Decimal("0.04"))
+    else:
+        NeighbourPrice.objects.create(
+            product=product,
+            place="Next door",
+            amount=Decimal("9.99"),
+            per="lb",
+            seen_on=timezone.localdate(),
+        )
+    answer = page(client, "name", currency="EUR")
+    assert answer.status_code == 422
+    assert "are written in USD" in words_of(answer)
