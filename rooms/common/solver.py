@@ -2,11 +2,8 @@
 last plan stands."""
 
 import json
-import urllib.error
-import urllib.request
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
-from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +11,7 @@ from django.conf import settings
 from jsonschema import Draft202012Validator
 
 from rooms.common.errors import BadInput, Refused
+from rooms.common.processes import Declined, NoAnswer, Unreadable, ask_json
 
 SECONDS, LONG_SECONDS = 25, 90
 """For a plan, and for what things are worth, which the page does not wait for."""
@@ -29,22 +27,15 @@ class Away(Refused):
 def ask(path: str, asked: dict[str, Any], seconds: int = SECONDS) -> dict[str, Any]:
     """What the solver answers, read by its schema. Raises BadInput with what cannot be met, Away where
     nobody answers in time or the answer is none."""
-    request = urllib.request.Request(  # noqa: S310 (an address of the settings)
-        settings.SOLVER_URL + path,
-        json.dumps(asked).encode(),
-        {"Content-Type": "application/json"},
-    )
     try:
-        with urllib.request.urlopen(request, timeout=seconds) as answer:  # noqa: S310
-            found = json.loads(answer.read(LARGEST))
-    except urllib.error.HTTPError as error:
-        with error:
-            if error.code == 422:
-                raise BadInput(said(_faults(error))) from None
-        raise Away(f"The solver failed ({error.code}); the last plan stands. Try again.") from None
-    except (HTTPException, ValueError):
+        found = ask_json(settings.SOLVER_URL + path, asked, seconds=seconds, largest=LARGEST)
+    except Declined as no:
+        if no.status == 422:
+            raise BadInput(said(_faults(no.words))) from None
+        raise Away(f"The solver failed ({no.status}); the last plan stands. Try again.") from None
+    except Unreadable:
         raise _unreadable() from None
-    except OSError:
+    except NoAnswer:
         raise Away(
             "The solver does not answer; the last plan stands. It is started with the shop; see"
             " docs/running.md."
@@ -66,11 +57,11 @@ def _unreadable() -> Away:
     )
 
 
-def _faults(error: urllib.error.HTTPError) -> list[str]:
+def _faults(words: str) -> list[str]:
     """Raises Away where the refusal itself cannot be read."""
     try:
-        faults = json.loads(error.read(LARGEST))["faults"]
-    except (HTTPException, OSError, ValueError, KeyError, TypeError):
+        faults = json.loads(words)["faults"]
+    except (ValueError, KeyError, TypeError):
         raise _unreadable() from None
     if not isinstance(faults, list) or not all(isinstance(one, str) for one in faults):
         raise _unreadable()

@@ -32,6 +32,8 @@ class LineView:
 
     line: ReviewLine
     coming: Price | None
+    is_mixed: bool = False
+    """Other products on the piece were priced when it cost less than now."""
 
     @property
     def change(self) -> Decimal:
@@ -39,12 +41,13 @@ class LineView:
 
     @property
     def why_down(self) -> str:
-        """Why a price falls on an invoice; empty where it does not, or where nobody knows."""
+        """Why a price falls where others on the same piece rise; empty where it does not, or where nobody
+        knows."""
         then, now = self.line.paid_then, self.line.cost.amount
-        if self.change >= 0 or then is None or then <= now:
+        if not self.is_mixed or self.change >= 0 or then is None or then <= now:
             return ""
         piece = self.line.cost.piece.shown_name
-        return f"{piece} was {money(then)} when it was priced, so its cost falls."
+        return f"{piece} cost {money(then)} when this was priced; it is {money(now)} now."
 
     @property
     def differ(self) -> bool:
@@ -63,7 +66,14 @@ def lines_of(review: Review, number: str | None) -> tuple[Page, list[LineView]]:
     rows = review.lines.select_related("price", "cost__piece", "product")
     page = paged(rows, number, A_PAGE)
     later = coming([line.product_id for line in page])
-    return page, [LineView(line, later.get(line.product_id)) for line in page]
+    rising = {
+        line.cost_id
+        for line in page
+        if line.paid_then is not None and line.paid_then < line.cost.amount
+    }
+    return page, [
+        LineView(line, later.get(line.product_id), line.cost_id in rising) for line in page
+    ]
 
 
 # --- new costs ------------------------------------------------------------------------------

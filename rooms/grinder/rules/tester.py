@@ -1,8 +1,5 @@
 """Asking the fat tester for what it shows. See docs/formats/fat-tester.md."""
 
-import json
-import urllib.error
-import urllib.request
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -11,6 +8,7 @@ from django.conf import settings
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal, working
 from rooms.common.errors import Refused
+from rooms.common.processes import Declined, NoAnswer, Unreadable, ask_json
 
 SECONDS = 5
 LARGEST = 4096
@@ -29,17 +27,13 @@ def read_tester() -> FatReading:
     if not settings.TESTER_URL:
         raise Refused("Tester: none is connected; type what it shows.")
     try:
-        with urllib.request.urlopen(  # noqa: S310 (an address of the settings)
-            settings.TESTER_URL + "/reading", timeout=SECONDS
-        ) as answer:
-            said = json.loads(answer.read(LARGEST))
+        said = ask_json(settings.TESTER_URL + "/reading", seconds=SECONDS, largest=LARGEST)
         name, fat = str(said["reading"])[:40], parse_decimal(str(said["fat"]), "Fat")
-    except urllib.error.HTTPError as error:
-        words = error.read(LARGEST).decode("utf-8", "replace").strip()[:200]
-        raise Refused(f"Tester: {words or 'it shows nothing'}") from None
-    except OSError:
+    except Declined as no:
+        raise Refused(f"Tester: {no.words[:200] or 'it shows nothing'}") from None
+    except NoAnswer:
         raise Refused("Tester: it does not answer; type what it shows.") from None
-    except (ValueError, KeyError, TypeError, BadValue):
+    except (Unreadable, LookupError, TypeError, BadValue):
         raise Refused("Tester: what it says is not understood; type what it shows.") from None
     if not name or not 0 <= fat <= HUNDRED:
         raise Refused(f"Tester: {fat:f} % fat; 0 to 100 % is right. Test again.")

@@ -207,7 +207,11 @@ def events(request: HttpRequest) -> HttpResponse:
     kind = request.GET.get("kind", "")
     if kind in Kind.values:
         rows = rows.filter(kind=kind)
-    context = {"page": page_of(request, rows), "kinds": Kind.choices, "kind": kind}
+    context = {
+        "page": page_of(request, rows),
+        "kinds": [("", "everything"), *Kind.choices],
+        "kind": kind,
+    }
     return render(request, "staff/events.html", context)
 
 

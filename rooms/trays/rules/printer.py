@@ -1,13 +1,12 @@
 """Sending a label to the printer. See docs/formats/label-printer.md."""
 
 import base64
-import json
-import urllib.error
-import urllib.request
 from dataclasses import dataclass
 from uuid import UUID
 
 from django.conf import settings
+
+from rooms.common.processes import Declined, NoAnswer, Unreadable, ask_json
 
 SECONDS = 8
 LARGEST = 2048
@@ -35,19 +34,19 @@ def send(name: UUID, drawn: Drawn) -> None:
         "png": base64.b64encode(drawn.png).decode(),
         "pdf": base64.b64encode(drawn.pdf).decode(),
     }
-    request = urllib.request.Request(  # noqa: S310 (an address of the settings)
-        f"{settings.PRINTER_URL}/labels/{name}",
-        json.dumps(body).encode(),
-        {"Content-Type": "application/json"},
-        method="PUT",
-    )
     try:
-        with urllib.request.urlopen(request, timeout=SECONDS) as answer:  # noqa: S310
-            said = json.loads(answer.read(LARGEST))
-    except urllib.error.HTTPError as error:
-        words = error.read(LARGEST).decode("utf-8", "replace").strip()[:150]
-        raise NotPrinted(words or f"it failed ({error.code})") from None
-    except (OSError, ValueError):
+        said = ask_json(
+            f"{settings.PRINTER_URL}/labels/{name}",
+            body,
+            method="PUT",
+            seconds=SECONDS,
+            largest=LARGEST,
+        )
+    except Declined as no:
+        raise NotPrinted(no.words[:150] or f"it failed ({no.status})") from None
+    except NoAnswer:
         raise NotPrinted("it does not answer; look at its cable and its light") from None
+    except Unreadable:
+        raise NotPrinted("what it says is not understood") from None
     if not isinstance(said, dict) or said.get("printed") is not True:
         raise NotPrinted("what it says is not understood")

@@ -83,7 +83,7 @@ def test_a_price_that_falls_on_a_dearer_invoice_says_what_it_was_priced_at(clien
     by_cut = {row.line.product.cut.key: row for row in rows}
     falls = by_cut["beef-centre-filet"]
     assert falls.line.paid_then == D("9")
-    assert "was 9.00 when it was priced" in falls.why_down
+    assert "cost 9.00 when this was priced; it is 8.24 now" in falls.why_down
     assert by_cut["beef-filet-tips"].why_down == ""
     assert by_cut["beef-filet-tips"].line.paid_then == D("7.49")
 

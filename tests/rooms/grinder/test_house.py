@@ -450,7 +450,7 @@ def tester(monkeypatch, settings):
                 raise what
             return Answer(what if isinstance(what, bytes) else json.dumps(what).encode())
 
-        monkeypatch.setattr("rooms.grinder.rules.tester.urllib.request.urlopen", opened)
+        monkeypatch.setattr("rooms.common.processes.urllib.request.urlopen", opened)
 
     return says
 

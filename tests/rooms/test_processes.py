@@ -1,0 +1,83 @@
+"""The processes that the shop asks, killed in an answer, garbled, slow, away: told in words, never an error."""
+
+import socket
+import threading
+import uuid
+
+import pytest
+
+from rooms.common import solver
+from rooms.common.errors import Refused
+from rooms.grinder.rules import tester
+from rooms.trays.rules import printer
+
+WHOLE = b"HTTP/1.1 200 OK\r\nContent-Length: 500\r\n\r\n"
+ANSWERS = {
+    "killed in its answer": WHOLE + b'{"cut": [',
+    "killed before it": b"",
+    "garbled": b"\x00\xff\x17 not http at all\r\n\r\n",
+    "another status line": b"HTTP/9.9 what\r\n\r\n",
+    "no JSON": b"HTTP/1.1 200 OK\r\nContent-Length: 4\r\n\r\n<p/>",
+    "a list": b"HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\n[]",
+    "a word": b'HTTP/1.1 200 OK\r\nContent-Length: 6\r\n\r\n"yes"\n',
+    "failed without a word": b"HTTP/1.1 500 Oh\r\nContent-Length: 900\r\n\r\n",
+    "not UTF-8": b"HTTP/1.1 200 OK\r\nContent-Length: 2\r\n\r\n\xff\xfe",
+}
+
+
+@pytest.fixture
+def process():
+    """A process that answers each request with these bytes and hangs up; None: with nothing, and stays."""
+    listening, kept = [], []
+
+    def run(answer):
+        server = socket.create_server(("127.0.0.1", 0))
+        listening.append(server)
+
+        def serve():
+            while True:
+                try:
+                    connection, _ = server.accept()
+                except OSError:
+                    return
+                if answer is None:
+                    kept.append(connection)
+                    continue
+                with connection:
+                    connection.recv(65536)
+                    connection.sendall(answer)
+
+        threading.Thread(target=serve, daemon=True).start()
+        return f"http://127.0.0.1:{server.getsockname()[1]}"
+
+    yield run
+    for server in listening:
+        server.shutdown(socket.SHUT_RDWR)
+    for one in (*listening, *kept):
+        one.close()
+
+
+def ask_all(settings, url):
+    """What each of the three raises."""
+    settings.SOLVER_URL = settings.TESTER_URL = settings.PRINTER_URL = url
+    for path in ("/choose", "/worth", "/order", "/blend"):
+        with pytest.raises(solver.Away):
+            solver.ask(path, {}, seconds=1)
+    with pytest.raises(Refused, match="Tester: "):
+        tester.read_tester()
+    with pytest.raises(printer.NotPrinted):
+        printer.send(uuid.uuid4(), printer.Drawn("a label", b"png", b"pdf"))
+
+
+@pytest.mark.parametrize("name", ANSWERS)
+def test_an_answer_that_is_none_is_told(process, settings, name):
+    ask_all(settings, process(ANSWERS[name]))
+
+
+def test_who_does_not_answer_in_time_or_is_away_is_told(process, settings, monkeypatch):
+    for module in (tester, printer):
+        monkeypatch.setattr(module, "SECONDS", 0.2)
+    ask_all(settings, process(None))
+    with socket.create_server(("127.0.0.1", 0)) as gone:
+        port = gone.getsockname()[1]
+    ask_all(settings, f"http://127.0.0.1:{port}")
