@@ -132,7 +132,7 @@ def cookies(username="bram"):
     sys.path.insert(0, str(ROOT))
     from tests.conftest import at_tablet
 
-    return at_tablet(username, f"bench {uuid.uuid4()}"[:40])
+    return at_tablet(username, f"bench {uuid.uuid4()}"[:40], is_confirmed=True)
 
 
 def visitor(**more):

@@ -24,7 +24,7 @@ class Away(Refused):
     """The solver does not answer, or not with an answer."""
 
 
-def ask(path: str, asked: dict[str, Any], seconds: int = SECONDS) -> dict[str, Any]:
+def ask(path: str, asked: dict[str, Any], seconds: float = SECONDS) -> dict[str, Any]:
     """What the solver answers, read by its schema. Raises BadInput with what cannot be met, Away where
     nobody answers in time or the answer is none."""
     try:

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from rooms.bench.models import Weighing
@@ -27,6 +28,7 @@ def test_a_block_locks_after_half_an_hour_and_not_while_it_is_touched(browser, l
     assert not Weighing.objects.exists()
 
 
+@pytest.mark.long
 def test_what_a_manager_typed_is_kept_while_the_password_is_asked_for(browser, live_server, shop):
     with tablet(browser, live_server.url, by="bram", is_confirmed=False) as page:
         page.goto("/shop/place/")

@@ -15,13 +15,8 @@ HALF_A_HEAD = b"POST /office/ HTTP/1.1\r\nHost: local"
 THREADS = 2
 
 
-@pytest.mark.parametrize(
-    "sent",
-    [
-        pytest.param(STALLED, id="a body"),
-        pytest.param(HALF_A_HEAD, id="a head", marks=pytest.mark.long),
-    ],
-)
+@pytest.mark.long
+@pytest.mark.parametrize("sent", [STALLED, HALF_A_HEAD], ids=["a body", "a head"])
 def test_who_does_not_send_on_is_ended_and_others_are_served(tmp_path, sent):
     """Six such connections at two threads; nothing waits for them in the end."""
     port = free_port()

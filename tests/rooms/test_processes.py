@@ -62,7 +62,7 @@ def ask_all(settings, url):
     settings.SOLVER_URL = settings.TESTER_URL = settings.PRINTER_URL = url
     for path in ("/choose", "/worth", "/order", "/blend"):
         with pytest.raises(solver.Away):
-            solver.ask(path, {}, seconds=1)
+            solver.ask(path, {}, seconds=0.3)
     with pytest.raises(Refused, match="Tester: "):
         tester.read_tester()
     with pytest.raises(printer.NotPrinted):

@@ -113,6 +113,7 @@ def test_more_hashes_than_the_machine_bears_wait_and_are_told(settings, monkeypa
     assert person("bram").password.startswith("argon2$argon2id$")
 
 
+@pytest.mark.long
 def test_a_password_of_before_is_taken_and_kept_by_argon2_from_then_on(settings):
     settings.PASSWORD_HASHERS = ["rooms.staff.hashers.BoundedPBKDF2"]
     save_person(person("bram"), person("bram"), password="seven-cold-mornings")
