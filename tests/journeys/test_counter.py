@@ -135,7 +135,7 @@ def test_an_ad_and_what_to_buy_are_worked_out_by_keyboard(page, clod):
     page.keyboard.press("Enter")
     expect(page.locator(".whole")).to_contain_text("600.00")  # (7.99 − 4.99) × 200 given away
     expect(page.locator("#ad-chart canvas")).to_be_visible()
-    expect(page.locator(".answer")).to_contain_text("the ad pieces make 25.0 %")
+    expect(page.locator(".answer")).to_contain_text("as they are, and 25.0 % is the goal")
     page.goto("/planner/buy/")
     for row, values in enumerate((("Whole", "4.10", "60"), ("Split", "5.20", "80"))):
         for label, value in zip(("Name", "Price", "Ready"), values, strict=True):
