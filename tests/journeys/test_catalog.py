@@ -12,6 +12,7 @@ from tests.journeys.conftest import open_tenderloin, tablet
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
+@pytest.mark.long
 def test_any_piece_in_two_touches_from_the_start_page(page, shop):
     page.goto("/")
     page.click("nav >> text=Pieces")

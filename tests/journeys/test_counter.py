@@ -42,6 +42,7 @@ def price_of(page, name):
     return page.get_by_label(re.compile(f"^Price of {name} a"))
 
 
+@pytest.mark.long
 def test_prices_are_built_for_a_clod(page, clod):
     page.goto(reverse("bench:sheet", args=[clod.test.pk]))
     page.click("text=Set prices")

@@ -10,6 +10,7 @@ from rooms.staff.models import SecurityEvent, Turn
 from tests.journeys.conftest import hears_keys, open_tenderloin, pin, tablet
 
 
+@pytest.mark.long
 def test_a_block_locks_after_half_an_hour_and_not_while_it_is_touched(browser, live_server, shop):
     with tablet(browser, live_server.url, by="ines") as page:
         page.clock.install()

@@ -108,6 +108,7 @@ def run(*command, path):
     )
 
 
+@pytest.mark.long
 def test_a_path_where_no_database_is_stays_empty(tmp_path):
     path = tmp_path / "sho.sqlite3"
     for command in (["manage.py", "migrate"], ["-c", "import mindful_tally.wsgi"]):
