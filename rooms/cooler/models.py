@@ -109,8 +109,8 @@ class BagQuerySet(models.QuerySet):
         return self.in_cooler().exclude(lot_key__in=LotHold.objects.standing().values("lot_key"))
 
     def with_piece(self) -> Any:
-        """With what a list shows of the piece, in the same query."""
-        return self.select_related("piece").defer(*Piece.guide_by("piece"))
+        """With what a list shows of the piece, and its window, in the same query."""
+        return self.select_related("piece__window").defer(*Piece.guide_by("piece"))
 
     def in_order(self, today: date) -> Any:
         """As they are taken, each with its `urgency`: what `ageing.due` and `ageing.in_order` say,

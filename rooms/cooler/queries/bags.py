@@ -128,7 +128,7 @@ def due_today(today: date) -> list[DueBag]:
 
 
 def first_of(due: Sequence[DueBag], axes: Axes) -> list[BagView]:
-    """These few as a page shows them, in their order: three queries."""
+    """These few as a page shows them, in their order: two queries."""
     found = Bag.objects.with_piece().in_bulk([one.pk for one in due])
     return views_of([found[one.pk] for one in due if one.pk in found], axes)
 
@@ -152,7 +152,7 @@ def _total() -> Stock:
 
 
 def views_of(bags: Sequence[Bag], axes: Axes) -> list[BagView]:
-    """Each bag with what is due and its time line: two queries."""
+    """Each bag with what is due and its time line: two queries, one for bags read `with_piece`."""
     core = core_bags(bags)
     return [view_of(bag, core.get(bag.pk), axes) for bag in bags]
 

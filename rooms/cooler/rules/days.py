@@ -24,7 +24,7 @@ BATCH = 500
 
 
 def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
-    """The core's bag of each row that has a piece: two queries."""
+    """The core's bag of each row that has a piece: two queries, one for rows read `with_piece`."""
     bags = [bag for bag in bags if bag.piece_id]
     if not bags:
         return {}

@@ -10,6 +10,8 @@ from cutting.cooler.ageing import Window
 from rooms.catalog.models import Piece
 from rooms.cooler.models import AgeWindow
 
+OWN = AgeWindow._meta.get_field("piece").remote_field
+"""What a piece that was read with its own window has."""
 DATA = Path(__file__).parents[1] / "data" / "windows.toml"
 
 
@@ -30,6 +32,11 @@ def repacked(piece: Piece) -> Window:
 
 
 def windows(pieces: Iterable[Piece]) -> dict[int, Window]:
-    """The window of each piece by its id: one query."""
-    own = {row.piece_id: row.window for row in AgeWindow.objects.all()}
+    """The window of each piece by its id: one query, none where every piece came with its own."""
+    pieces = list(pieces)
+    if all(OWN.is_cached(piece) for piece in pieces):
+        rows = [getattr(piece, OWN.name, None) for piece in pieces]
+    else:
+        rows = list(AgeWindow.objects.all())
+    own = {row.piece_id: row.window for row in rows if row is not None}
     return {piece.pk: own.get(piece.pk) or usual(piece) for piece in pieces}

@@ -27,7 +27,7 @@ from tests.conftest import capture
 
 pytestmark = pytest.mark.django_db
 D = Decimal
-MOST = 18  # four of them: who asks, the shop's settings, what lies in the tubs and in trays
+MOST = 17  # four of them: who asks, the shop's settings, what lies in the tubs and in trays
 
 
 def test_a_leaker_stands_first_with_its_reason_and_its_action(client, fill):
