@@ -5,7 +5,10 @@ import json
 import urllib.error
 import urllib.request
 from http.client import HTTPException
+from time import monotonic
 from typing import Any
+
+BLOCK = 65536
 
 
 class NoAnswer(Exception):
@@ -32,7 +35,8 @@ def ask_json(
     seconds: float,
     largest: int,
 ) -> Any:
-    """What a process answers, as JSON. `sent`: None to get; `largest`: bytes that are read of an answer.
+    """What a process answers, as JSON. `sent`: None to get; `seconds`: for the whole of it; `largest`: bytes
+    that are read of an answer.
 
     Raises Declined, NoAnswer, Unreadable.
     """
@@ -40,20 +44,32 @@ def ask_json(
     headers = {} if body is None else {"Content-Type": "application/json"}
     verb = method or ("GET" if body is None else "POST")
     request = urllib.request.Request(url, body, headers, method=verb)  # noqa: S310 (of the settings)
+    ends = monotonic() + seconds
     try:
         with urllib.request.urlopen(request, timeout=seconds) as answer:  # noqa: S310
-            return json.loads(answer.read(largest))
+            return json.loads(_read(answer, largest, ends))
     except urllib.error.HTTPError as error:
-        raise Declined(error.code, _words_of(error, largest)) from None
+        raise Declined(error.code, _words_of(error, largest, ends)) from None
     except (HTTPException, ValueError):
         raise Unreadable from None
     except OSError:
         raise NoAnswer from None
 
 
-def _words_of(error: urllib.error.HTTPError, largest: int) -> str:
+def _read(answer: Any, largest: int, ends: float) -> bytes:
+    """At most `largest` bytes. Raises TimeoutError where they still come at `ends`: a socket's own time-out
+    begins anew with every byte."""
+    found = b""
+    while len(found) < largest and (more := answer.read1(min(BLOCK, largest - len(found)))):
+        if monotonic() > ends:
+            raise TimeoutError
+        found += more
+    return found
+
+
+def _words_of(error: urllib.error.HTTPError, largest: int, ends: float) -> str:
     with error:
         try:
-            return error.read(largest).decode("utf-8", "replace").strip()
+            return _read(error, largest, ends).decode("utf-8", "replace").strip()
         except (HTTPException, OSError):
             return ""

@@ -3,15 +3,18 @@
 import socket
 import threading
 import uuid
+from contextlib import suppress
 
 import pytest
 
 from rooms.common import solver
 from rooms.common.errors import Refused
+from rooms.common.processes import NoAnswer, Unreadable, ask_json
 from rooms.grinder.rules import tester
 from rooms.trays.rules import printer
 
 WHOLE = b"HTTP/1.1 200 OK\r\nContent-Length: 500\r\n\r\n"
+ENDLESS = b"HTTP/1.1 200 OK\r\n\r\n"
 ANSWERS = {
     "killed in its answer": WHOLE + b'{"cut": [',
     "killed before it": b"",
@@ -27,7 +30,8 @@ ANSWERS = {
 
 @pytest.fixture
 def process():
-    """A process that answers each request with these bytes and hangs up; None: with nothing, and stays."""
+    """A process that answers each request with these bytes and hangs up; ENDLESS: with more and more of them;
+    None: with nothing, and stays."""
     listening, kept = [], []
 
     def run(answer):
@@ -43,9 +47,11 @@ def process():
                 if answer is None:
                     kept.append(connection)
                     continue
-                with connection:
+                with connection, suppress(OSError):
                     connection.recv(65536)
                     connection.sendall(answer)
+                    while answer is ENDLESS:
+                        connection.sendall(b" " * 4096)
 
         threading.Thread(target=serve, daemon=True).start()
         return f"http://127.0.0.1:{server.getsockname()[1]}"
@@ -81,3 +87,11 @@ def test_who_does_not_answer_in_time_or_is_away_is_told(process, settings, monke
     with socket.create_server(("127.0.0.1", 0)) as gone:
         port = gone.getsockname()[1]
     ask_all(settings, f"http://127.0.0.1:{port}")
+
+
+def test_an_answer_without_an_end_is_ended_by_its_size_and_by_the_time(process):
+    url = process(ENDLESS)
+    with pytest.raises(Unreadable):
+        ask_json(url, seconds=5, largest=4096)
+    with pytest.raises(NoAnswer):
+        ask_json(url, seconds=0.2, largest=10**12)
