@@ -12,6 +12,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import read_day, tidy
 from rooms.common.tables import Row, as_record, csv_text, headed, rows_of
 from rooms.common.words import fold
+from rooms.common.writing import write
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Product, Version
 from rooms.shop.rules.dates import said_moment
@@ -82,18 +83,19 @@ def read_prices(
     if not rows:
         raise BadInput("File: no row has a price.")
     prices = [row.price for row in rows]
-    holding = Price.objects.current(effective, products=[p.product.pk for p in prices])
-    current = {price.product_id: price for price in holding.select_related("version")}
-    _refuse_older(rows, current)
-    changed = [
-        carried(old, price.product, price.amount)
-        for price in prices
-        if (old := current.get(price.product.pk)) is None or old.amount != price.amount
-    ]
     origin = Origin(
         by_id, kind=Version.Kind.FILE, why="from a file", effective_on=effective, digest=digest
     )
-    return set_prices(changed, origin) if changed else None, []
+    with write():  # what a row is older than must not change before it is written
+        holding = Price.objects.current(effective, products=[p.product.pk for p in prices])
+        current = {price.product_id: price for price in holding.select_related("version")}
+        _refuse_older(rows, current)
+        changed = [
+            carried(old, price.product, price.amount)
+            for price in prices
+            if (old := current.get(price.product.pk)) is None or old.amount != price.amount
+        ]
+        return set_prices(changed, origin) if changed else None, []
 
 
 def _refuse_older(rows: Sequence[FilePrice], current: Mapping[int, Price]) -> None:
