@@ -443,13 +443,6 @@ def hour_more(
         return Hour(best.gross_profit - found.gross_profit, found.shortfall - best.shortfall)
 
 
-def worth_of_hour(
-    day: Day, found: DayFigures, seconds: float = 30.0, cutter: int | None = None
-) -> Decimal:
-    """The profit of `hour_more` alone."""
-    return hour_more(day, found, seconds, cutter).profit
-
-
 def next_best(day: Day, found: DayFigures, seconds: float = 30.0) -> DayFigures | None:
     """The best plan, with as small a shortfall, that cuts another number of bags by some way; None
     where there is none."""
@@ -489,7 +482,7 @@ def worth(day: Day, found: DayFigures, seconds: float = 30.0) -> Worth:
     most with it."""
     cutters = range(len(day.block.cutters)) if day.block else [None]
     return Worth(
-        max(worth_of_hour(day, found, seconds, one) for one in cutters),
+        max(hour_more(day, found, seconds, one).profit for one in cutters),
         {
             one.name: worth_of_product(day, found, number, seconds)
             for number, one in enumerate(day.products)

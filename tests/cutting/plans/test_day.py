@@ -20,8 +20,8 @@ from cutting.plans.day_solver import (
     best_by_the_hour,
     best_day,
     cost_of_must,
+    hour_more,
     worth,
-    worth_of_hour,
     worth_of_product,
 )
 from cutting.quantities import UnitPrice
@@ -156,10 +156,10 @@ def test_a_must_costs_what_is_better_without_it_and_a_pin_is_a_way_alone():
     found = best_day(day)
     for number in (0, 1):
         assert cost_of_must(day, found, number) >= 0
-    assert worth_of_hour(day, found) >= 0
+    assert hour_more(day, found).profit >= 0
     assert worth_of_product(day, found, 0) is not None
     free = replace(day, minutes=D(10**6), least_products=0)
-    assert worth_of_hour(free, best_day(free)) == 0
+    assert hour_more(free, best_day(free)).profit == 0
 
 
 def test_too_few_minutes_for_the_musts_are_told_with_those_of_each():

@@ -17,8 +17,8 @@ from cutting.plans.day_solver import (
     NoDay,
     best_day,
     best_so_far,
+    hour_more,
     next_best,
-    worth_of_hour,
 )
 from cutting.plans.hands import (
     GRINDER,
@@ -443,8 +443,9 @@ def test_an_hour_of_each_cutter_is_the_difference_of_two_days():
         own[number] = replace(own[number], minutes=own[number].minutes + 60)
         block = replace(day.block, cutters=tuple(own))
         longer = best_day(replace(day, block=block, minutes=block.minutes), in_order=False)
-        value = worth_of_hour(day, found, cutter=number)
-        assert value == longer.gross_profit - found.gross_profit
+        more = hour_more(day, found, cutter=number)
+        assert more.profit == longer.gross_profit - found.gross_profit
+        assert more.less_short == found.shortfall - longer.shortfall
 
 
 @pytest.mark.long
