@@ -163,7 +163,7 @@ def import_prices(request: HttpRequest) -> HttpResponse:
         "faults": faults,
         "refused": told.refused,
         "older": older,
-        "text": "" if older else request.POST.get("text", ""),
+        "text": request.POST.get("text", ""),
         "from": request.POST.get("from", ""),
     }
     status = told.status(is_wrong=bool(faults))

@@ -228,6 +228,7 @@ def test_this_mornings_file_does_not_set_back_a_price_of_noon(client, flat_iron,
     assert "1 price was changed since this file was written" in words
     assert "Flat iron steak: 20.00 in the file, 23.00 by" in words
     assert Version.objects.count() == count
+    assert answer.context["text"] == out.replace(",6.00,", ",6.50,")  # what was pasted stays
     assert bring(client, answer.context["older"].rest).status_code == 302
     assert (holds(flat_iron), holds(stew)) == (D("23.00"), D("6.50"))
     assert bring(client, "cut,price,version\nbeef-flat-iron,9.99,x\n").status_code == 422
