@@ -1,5 +1,6 @@
 """Forms of the catalog. Each turns what was typed into a changed document and back."""
 
+import re
 import textwrap
 from decimal import Decimal
 from typing import Any
@@ -27,6 +28,7 @@ from rooms.catalog.models import (
     Species,
 )
 from rooms.catalog.rules.drawings import drawing_of, drawings
+from rooms.catalog.rules.shapes import WHOLE, shapes
 from rooms.common.errors import Difference, Overtaken
 from rooms.common.forms import PlainDecimal, SeenForm
 
@@ -278,6 +280,7 @@ class StepForm(CatalogForm):
         max_length=300,
         widget=forms.Textarea(attrs={"rows": 2}),
     )
+    why = optional("Why", 200, widget=LONG, help_text="The reason, in one sentence.")
     piles = forms.MultipleChoiceField(
         label="Piles", choices=list(PILE_WORDS.items()), widget=forms.CheckboxSelectMultiple
     )
@@ -320,7 +323,29 @@ class PlanForm(CatalogForm):
     name = forms.CharField(label="Plan", max_length=100)
     school = forms.ChoiceField(label="PlanKind", choices=PlanKind.choices)
     note = optional("What it gives and takes", 400, widget=forms.Textarea(attrs={"rows": 2}))
+    minutes_per_lb = PlainDecimal(
+        label="Minutes a pound, assumed", above=0, most=60, required=False, example="1.5"
+    )
     sawn = forms.BooleanField(label="Uses the saw", required=False)
+
+
+class Numbers(forms.CharField):
+    """One number, or a least and a most: "6", "2 to 3"; kept as text."""
+
+    def __init__(self, *, example: str, **kwargs: Any) -> None:
+        widget = forms.TextInput(attrs={"size": 6, "autocomplete": "off"})
+        self.example = example
+        super().__init__(max_length=10, required=False, widget=widget, **kwargs)
+
+    def to_python(self, value: Any) -> Any:
+        text = " ".join((super().to_python(value) or "").split()).replace("–", " to ")
+        found = NUMBERS.fullmatch(text)
+        if text and (not found or int(found[1]) > int(found[2] or found[1]) or int(found[1]) < 1):
+            raise forms.ValidationError(f"“{text}” is not right; {self.example} is right.")
+        return text
+
+
+NUMBERS = re.compile(r"([0-9]{1,2})(?: to ([0-9]{1,2}))?", re.ASCII)
 
 
 class OutputForm(forms.Form):
@@ -335,6 +360,9 @@ class OutputForm(forms.Form):
     target = PlainDecimal(label="Target", above=0, most=10000, required=False, example="8")
     unit = forms.ChoiceField(label="Unit", choices=UNITS, required=False, initial="oz")
     thickness = optional("Thickness", 20)
+    place = forms.ChoiceField(label="Cut from", required=False)
+    bones = Numbers(label="Bones", example="2 to 4")
+    count = Numbers(label="From one piece", example="2 to 3")
     made_by = forms.MultipleChoiceField(label="Made by step", required=False)
     role = forms.ChoiceField(
         label="Role", choices=[("", "the pile's usual"), *ROLES], required=False
@@ -342,8 +370,13 @@ class OutputForm(forms.Form):
     counted = forms.BooleanField(label="Counted", required=False)
     in_case = forms.BooleanField(label="Trim that is sold", required=False)
 
-    def __init__(self, *args: Any, cuts: Any = (), steps: Any = (), **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, cuts: Any = (), steps: Any = (), places: Any = (), **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
+        own = self.initial.get("place", "")
+        known = own in {place for place, _ in places}
+        self.fields["place"].choices = [*places, *([] if known else [(own, own)])]
         self.fields["cut"].choices = cuts
         self.fields["made_by"].choices = steps
         self.fields["made_by"].widget.attrs["size"] = 3
@@ -359,6 +392,11 @@ class OutputForm(forms.Form):
         _put(found, "cut", data["cut"])
         _put(found, "role", data["role"])
         _put(found, "thickness", data["thickness"])
+        part, _, zone = data["place"].partition("/")
+        _put(found, "part", part)
+        _put(found, "zone", zone)
+        _put(found, "bones", data["bones"])
+        _put(found, "count", data["count"])
         _put(found, "made_by", data["made_by"])
         _put(found, "counted", data["counted"])
         _put(found, "in_case", data["in_case"])
@@ -386,12 +424,24 @@ def output_initial(output: dict[str, Any]) -> dict[str, Any]:
     """A form's values from an output's document."""
     target = output.get("target", {})
     share = output.get("share")
+    place = "/".join(name for name in (output.get("part"), output.get("zone")) if name)
     return {
         **output,
+        "place": place,
         "target": target.get("value", ""),
         "unit": target.get("unit", "oz"),
         "share": f"{(Decimal(share) * 100).normalize():f}" if share else "",
     }
+
+
+def place_choices(piece: str) -> list[tuple[str, str]]:
+    """Parts and stretches of a piece's shape; nothing but “not laid out” for a piece without one."""
+    found = [("", "not laid out")]
+    for shape in shapes().get(piece, ()):
+        key, name = shape.key or WHOLE, shape.name or "the piece"
+        found.append((key, name))
+        found += [(f"{key}/{zone.key}", f"{name}: {zone.name}") for zone in shape.zones]
+    return found
 
 
 def cut_choices() -> list[tuple[str, str]]:
@@ -409,6 +459,8 @@ def grade_field(method: str) -> str:
 class CutForm(NamesForm):
     muscle = forms.ChoiceField(label="Muscle", help_text="The identity of the cut.")
     cooking = optional("How to cook it", 120)
+    done = optional("Done when, in its own words", 100, help_text="Such as: a fork turns in it.")
+    why = optional("Why", 200, widget=LONG, help_text="The reason, in one sentence.")
     serves = PlainDecimal(label="A pound serves", above=0, most=20, required=False, example="2.5")
     story = optional("Story, two lines a seller can say", 200, widget=LONG)
     mistaken_for = optional("Mistaken for, and how it differs", 200, widget=LONG)

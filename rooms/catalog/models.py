@@ -201,6 +201,10 @@ class Cut(Named):
     item_number = models.CharField(max_length=20, blank=True)
     cooking = models.CharField(max_length=120, blank=True)
     """How, in a few words."""
+    done = models.CharField(max_length=100, blank=True)
+    """How one sees that it is done, where no thermometer says so: "a fork turns in it"."""
+    why = models.CharField(max_length=200, blank=True)
+    """The reason of how it is cooked or cut, in one sentence."""
     grades = models.JSONField(default=dict, blank=True)
     """How it suits each way of cooking, the shop's own notes: {"grill": "best", "pan": "good"}."""
     serves = PlainDecimalField(null=True)
@@ -229,12 +233,19 @@ class Cut(Named):
     @property
     def told(self) -> shopper.Told:
         """What a shopper is told of it."""
+        return self.told_after(is_cubed=self.is_cubed, is_tenderized=self.is_tenderized)
+
+    def told_after(self, *, is_cubed: bool, is_tenderized: bool) -> shopper.Told:
+        """What a shopper is told of it after steps that cube or tenderize it."""
         return shopper.Told.of(
             self.grades,
             self.serves,
             house().unit,
+            done=self.done,
+            species=self.species,
             is_ground=self.is_ground,
-            is_cubed=self.is_cubed,
+            is_cubed=is_cubed,
+            is_tenderized=is_tenderized,
         )
 
     def found_by(self) -> Any:
@@ -298,6 +309,8 @@ class Step(Shipped):
     do = models.CharField(max_length=300)
     right = models.CharField(max_length=300)
     mistake = models.CharField(max_length=300)
+    why = models.CharField(max_length=200, blank=True)
+    """The reason of the rule, in one sentence."""
     piles = models.JSONField(default=list)
     touches = models.JSONField(default=list, blank=True)
     plans = models.JSONField(default=list, blank=True)
@@ -354,6 +367,8 @@ class Plan(Shipped):
     school = models.CharField(max_length=20, choices=PlanKind, default=PlanKind.PLAIN)
     note = models.CharField(max_length=400, blank=True)
     is_sawn = models.BooleanField(default=False)
+    minutes_per_lb = PlainDecimalField(null=True)
+    """What it takes at the block, assumed until the shop's own tests have measured it."""
     position = models.PositiveSmallIntegerField(default=0)
 
     history = HistoricalRecords(excluded_fields=["shipped"])
@@ -390,6 +405,14 @@ class PlanOutput(Shipped):
     target_value = PlainDecimalField(null=True)
     target_unit = models.CharField(max_length=2, choices=UNITS, blank=True)
     thickness = models.CharField(max_length=20, blank=True)
+    part = models.SlugField(max_length=20, blank=True)
+    """The part of the piece's shape it is laid out on (data/shapes.toml); empty: it is not laid out."""
+    zone = models.SlugField(max_length=20, blank=True)
+    """The stretch of that part; empty: its share of the part, in the order of the outputs."""
+    bones = models.CharField(max_length=10, blank=True)
+    """Bones of one of them: "1", "2 to 4"."""
+    usual_count = models.CharField(max_length=10, blank=True)
+    """How many a piece of the usual weight gives: "6", "2 to 3"."""
     made_by = models.JSONField(default=list, blank=True)
     """Keys of the steps that make it; empty where nobody said."""
     is_counted = models.BooleanField(default=False)

@@ -1,7 +1,7 @@
 """What a cutter types of one piece and what is to be cut from it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property
@@ -17,11 +17,13 @@ from cutting.layout.profile import MM
 from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, Zone, turned
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.portioning import parse_thickness
-from rooms.catalog.models import Piece, Plan
+from rooms.catalog.models import Piece, Plan, PlanOutput
+from rooms.catalog.rules.shapes import WHOLE, Shape, part_of, shape_of
 from rooms.common.errors import BadInput
 from rooms.common.forms import Percent, PlainDecimal
 from rooms.common.formsets import NumberedForm, by_number, faults_of, rows_of
 from rooms.layout.queries.first import (
+    Prices,
     first_rows,
     first_values,
     length_words,
@@ -29,9 +31,8 @@ from rooms.layout.queries.first import (
     usual_length,
     usual_weight,
 )
-from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
+from rooms.layout.rules.asking import AIMS, Asked, is_metric, on_grid, portion_unit
 from rooms.layout.rules.pooling import Pooled, pooled
-from rooms.layout.rules.shapes import Shape, shape_of
 from rooms.shop.rules.current import house
 
 RULES = [
@@ -114,6 +115,8 @@ class PieceForm(forms.Form):
     plan = forms.ModelChoiceField(Plan.objects.none(), to_field_name="key", required=False)
     part = forms.SlugField(required=False, widget=forms.HiddenInput)
     test = forms.UUIDField(required=False, widget=forms.HiddenInput)
+    made_for = forms.CharField(required=False, widget=forms.HiddenInput)
+    """The length and the bones that the products' stretches were made for."""
 
     def __init__(
         self, *args: Any, piece: Piece, shape: Shape, usual_length: Decimal, **kwargs: Any
@@ -336,26 +339,39 @@ class Reading:
             raise BadInput(f"{bad}.") from bad
 
 
-def read(data: Mapping[str, str], piece: Piece) -> Reading:
+def read(data: Mapping[str, str], piece: Piece, prices: Prices | None = None) -> Reading:
     """What an address asks of a piece whose shape is known; what it does not say as a page begins:
-    six queries."""
-    plain = shape_of(piece.key, data.get("part", ""))
+    six queries. `prices`: instead of today's."""
+    wanted = data.get("plan", "")
+    part = data.get("part", "")
+    if wanted and "part" not in data:
+        part = _first_part(piece, wanted)
+    plain = shape_of(piece.key, part)
     found = pooled(piece, plain, usual_weight(piece))
     plans = list(Plan.in_house_order(piece.plans.all()))
-    wanted = data.get("plan", "")
     plan = next((each for each in plans if each.key == wanted), None) or _first_plan(plans, plain)
     sent = {name: data[name] for name in data}
     first = first_values(piece, found.shape, plan)
-    length = usual_length(piece, found.shape, {**first, **sent})
+    usual = usual_length(piece, found.shape, {**first, **sent})
+    length = on_grid(_length(sent.get("length", "")) or usual)
+    shape = with_bones(found.shape, sent.get("bones", ""))
+    made_for = f"{length_words(length)}|{shape.bones or ''}"
     if not by_number(sent, "name"):
-        rows = first_rows(plan, found.shape, length, timezone.localdate())
+        rows = first_rows(plan, shape, length, timezone.localdate(), prices)
         first["rest"] = rest_worth(plan)
         sent = {**first, **_numbered(rows), **{name: text for name, text in sent.items() if text}}
+    else:
+        text, _, bones = sent.get("made_for", made_for).partition("|")
+        before = _length(text)
+        if before and f"{text}|{bones}" != made_for:
+            old = with_bones(found.shape, bones)
+            sent |= _moved(plan, sent, (old, before), (shape, length))
+    sent["made_for"] = made_for
     return Reading(
         piece=piece,
         shape=plain,
         pooled=found,
-        form=PieceForm(sent, piece=piece, shape=plain, usual_length=length),
+        form=PieceForm(sent, piece=piece, shape=plain, usual_length=usual),
         rows=rows_of(ProductRow, sent, sorted(by_number(sent, "name"))),
         zones=rows_of(ZoneRow, sent, range(ZONES)),
         plans=plans,
@@ -363,15 +379,60 @@ def read(data: Mapping[str, str], piece: Piece) -> Reading:
     )
 
 
+def _length(text: str) -> Decimal | None:
+    """A length as it was typed, in mm; None for nothing, and for what its field will refuse."""
+    try:
+        found: Decimal | None = LengthField(required=False).clean(text)
+    except forms.ValidationError:
+        return None
+    return found
+
+
+def with_bones(shape: Shape, text: str) -> Shape:
+    """The shape of a piece whose bones were counted."""
+    if shape.bones is None or not (text.isascii() and text.isdecimal() and 1 < int(text[:3]) < 17):
+        return shape
+    return replace(shape, bones=int(text))
+
+
+def _moved(
+    plan: Plan | None,
+    sent: Mapping[str, str],
+    before: tuple[Shape, Decimal],
+    now: tuple[Shape, Decimal],
+) -> dict[str, str]:
+    """Where products lie on a piece of another length, or of other bones, than their page began
+    with. What somebody typed stays."""
+    day, nothing = timezone.localdate(), Prices({})
+    old, new = (first_rows(plan, *one, day, nothing) for one in (before, now))
+    found = {}
+    for number in by_number(sent, "name"):
+        for then, row in zip(old, new, strict=False):
+            if then["name"] != sent[f"name-{number}"]:
+                continue
+            for name in ("start", "end", "bones"):
+                if sent.get(f"{name}-{number}", "") == str(then.get(name, "")):
+                    found[f"{name}-{number}"] = str(row.get(name, ""))
+    return found
+
+
 def _first_plan(plans: list[Plan], shape: Shape) -> Plan | None:
     """The first plan that makes anything of this part; between bones a mixed one, where there is."""
-    if shape.apart:
-        mixed = [plan for plan in plans if plan.key == "mixed"]
-        return next(iter([*mixed, *plans]), None)
+    if any(zone.is_taken_apart for zone in shape.zones) and shape.bones:
+        plans = [*(plan for plan in plans if plan.key == "mixed"), *plans]
     for plan in plans:
-        if not shape.cuts or plan.outputs.filter(cut__key__in=shape.cuts).exists():
+        if plan.outputs.filter(part=shape.key or WHOLE).exists():
             return plan
     return plans[0] if plans else None
+
+
+def _first_part(piece: Piece, wanted: str) -> str:
+    """The part that the first product of a plan is cut from, where the address names only the plan."""
+    outputs = PlanOutput.objects.filter(plan__piece=piece, plan__key=wanted).exclude(part="")
+    for part in outputs.order_by("position", "id").values_list("part", flat=True):
+        if part_of(piece.key, part) is not None:
+            return part
+    return ""
 
 
 def _numbered(rows: list[dict[str, Any]]) -> dict[str, str]:

@@ -6,12 +6,16 @@ Every change is checked like a file, written only where it differs, and kept in 
 import hashlib
 import json
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from cutting.errors import Fault
+from cutting.quantities import Unit, Weight
+from cutting.sheet.cutting_test import same_name
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
 from rooms.catalog.rules.checking import KnownKeys, faults, pairing
+from rooms.catalog.rules.places import place_faults
 from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Difference, Overtaken
 from rooms.common.writing import write
@@ -46,12 +50,12 @@ def apply(
 ) -> Loaded:
     """Check a document and write what differs. BadInput names every fault.
 
-    `now`: the one piece of the document as it is, whose pairing may not break.
+    `now`: the one piece of the document as it is; what was wrong in it before may stay.
     """
     found = faults(document, known())
     if now is not None and not found:
-        (piece,) = document["pieces"].values()
-        found = newly_unpaired(now, piece)
+        ((key, piece),) = document["pieces"].items()
+        found = newly_wrong(key, now, piece)
     if found:
         raise BadInput(" ".join(f"{fault}." for fault in found[:6]), faults=found)
     change = Change(is_import=True, reason=reason, by_id=by_id)
@@ -69,10 +73,41 @@ def save_piece(key: str, piece: dict[str, Any], editor: Editor) -> Loaded:
     return apply({**EMPTY, "pieces": {key: piece}}, editor.by_id, now=now)
 
 
-def newly_unpaired(now: dict[str, Any], piece: dict[str, Any]) -> list[Fault]:
-    """What an edit breaks between products and steps; what was so before it may stay."""
-    before = pairing(now)
-    return [fault for fault in pairing(piece) if fault not in before]
+def newly_wrong(key: str, now: dict[str, Any], piece: dict[str, Any]) -> list[Fault]:
+    """Return what an edit breaks between products, steps and the piece's shape.
+
+    A fault that stood before the edit is only told (`standing_faults`), with other numbers too.
+    """
+    paired, placed = pairing(now), _placed(key, now)
+    found = [fault for fault in pairing(piece) if fault not in paired]
+    return found + [
+        fault
+        for where, faults in _placed(key, piece).items()
+        if where not in placed
+        for fault in faults
+    ]
+
+
+def standing_faults(key: str, piece: dict[str, Any], plan: str = "") -> list[Fault]:
+    """Return what cannot be of where products are cut, in all plans of a piece's document or in one."""
+    return [
+        fault
+        for (of_plan, _), faults in _placed(key, piece).items()
+        if not plan or of_plan == plan
+        for fault in faults
+    ]
+
+
+def _placed(key: str, piece: dict[str, Any]) -> dict[tuple[str, str], list[Fault]]:
+    """Faults of where products are cut, by the keys of plan and output: one query."""
+    usual = piece.get("usual_weight")
+    weight = Weight(Decimal(usual["value"]), Unit(usual["unit"])) if usual else None
+    muscles = dict(Cut.objects.values_list("key", "muscle__key"))
+    found: dict[tuple[str, str], list[Fault]] = {}
+    for plan in piece["plans"]:
+        for output, fault in place_faults(key, weight, plan, muscles):
+            found.setdefault((plan["key"], output), []).append(fault)
+    return found
 
 
 @write()
@@ -82,7 +117,38 @@ def save_cut(key: str, cut: dict[str, Any], editor: Editor) -> Loaded:
     now = cut_document(row) if row else None
     if now is not None and digest(now) != editor.seen and cut != now:
         raise Overtaken(now, [Difference(now["name"], "as before", "changed")], digest(now))
+    taken = _taken_names(cut, now or {})
+    if taken:
+        raise BadInput(" ".join(f"{fault}." for fault in taken), faults=taken)
     return apply({**EMPTY, "cuts": {key: cut}}, editor.by_id)
+
+
+SHOWN_NAMES = ("name", "house_name", "other_name")
+
+
+def _taken_names(cut: dict[str, Any], now: dict[str, Any]) -> list[Fault]:
+    """Return the names that an edit gives a cut and that another muscle of its animal is shown by: on a
+    label they would be the wrong meat. As a synonym a name may be shared; both pages say so. One query."""
+    fresh = {
+        same_name(part): (field, part.strip())
+        for field in SHOWN_NAMES
+        if cut.get(field, "") != now.get(field, "")
+        for part in cut.get(field, "").split(";")
+        if part.strip()
+    }
+    if not fresh:
+        return []
+    others = Cut.objects.filter(species=cut["species"]).exclude(muscle__key=cut["muscle"])
+    found = []
+    for other in others.select_related("muscle"):
+        shown = {same_name(one) for one in (other.name, other.house_name, other.other_name)}
+        for name in shown & fresh.keys():
+            field, words = fresh[name]
+            muscle = other.muscle.name if other.muscle else "no single muscle"
+            wrong = f"“{words}” is the name of {other.shown_name}, another muscle ({muscle})"
+            right = "another name is right, or this one under “Also found by”"
+            found.append(Fault(field.replace("_", " ").capitalize(), wrong, right))
+    return found
 
 
 @write()

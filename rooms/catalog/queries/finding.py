@@ -59,6 +59,39 @@ def find_cuts(typed: str, species: str, most: int) -> list[Cut] | None:
     return [rows[pk] for pk in ids if pk in rows][:most]
 
 
+@dataclass(frozen=True)
+class AlsoCalled:
+    """A name of a cut that another muscle of its animal is called by too."""
+
+    name: str
+    cut: Cut
+
+
+def also_called(cut: Cut) -> list[AlsoCalled]:
+    """Return the other muscles that one of a cut's names is said of: one query."""
+    own = {_plain(name): name for name in names_of(cut)}
+    others = Cut.objects.filter(species=cut.species).exclude(muscle=cut.muscle_id)
+    return [
+        AlsoCalled(own[name], other)
+        for other in others.select_related("muscle")
+        for name in dict.fromkeys(_plain(one) for one in names_of(other))
+        if name in own
+    ]
+
+
+def names_of(cut: Cut) -> list[str]:
+    """Every name of a cut as it is said, the ones it is shown by first."""
+    return [
+        name.strip()
+        for name in (cut.name, cut.house_name, *cut.other_name.split(";"), *cut.synonyms)
+        if name.strip()
+    ]
+
+
+def _plain(name: str) -> str:
+    return " ".join(words_of(name))
+
+
 def pieces_that_say(words: list[str]) -> list[Piece]:
     """Pieces whose guides name one of these: two queries."""
     guides = catalog_index().guides

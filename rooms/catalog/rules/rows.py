@@ -38,6 +38,8 @@ CUT: dict[str, Any] = {
     "muscle": None,
     "item_number": "",
     "cooking": "",
+    "done": "",
+    "why": "",
     "grades": {},
     "serves": None,
     "mistaken_for": "",
@@ -75,6 +77,7 @@ STEP = {
     "do": "",
     "right": "",
     "mistake": "",
+    "why": "",
     "piles": [],
     "touches": [],
     "plans": [],
@@ -83,17 +86,27 @@ STEP = {
     "school": "",
     "machine": "",
 }
-PLAN = {"name": "", "school": "plain", "note": "", "is_sawn": False}
+PLAN: dict[str, Any] = {
+    "name": "",
+    "school": "plain",
+    "note": "",
+    "is_sawn": False,
+    "minutes_per_lb": None,
+}
 OUTPUT = {
     "name": "",
     "pile": "",
     "thickness": "",
+    "part": "",
+    "zone": "",
+    "bones": "",
+    "usual_count": "",
     "made_by": [],
     "is_counted": False,
     "in_case": False,
     "cut": None,
 }
-IN_THE_FILE = {"tick": "check", "is_counted": "counted"}
+IN_THE_FILE = {"tick": "check", "is_counted": "counted", "usual_count": "count"}
 """What a field is called in a document, where it differs."""
 
 
@@ -144,7 +157,13 @@ def piece_rows(key: str, piece: dict[str, Any], position: int) -> Iterator[tuple
             fields["machine"] = Machine.SAW.value
         yield Step, ((key, step["key"]), fields)
     for place, plan in enumerate(piece["plans"]):
-        fields = {**_fields(plan, PLAN), "is_sawn": plan.get("sawn", False), "position": place}
+        pace = plan.get("minutes_per_lb")
+        fields = {
+            **_fields(plan, PLAN),
+            "is_sawn": plan.get("sawn", False),
+            "minutes_per_lb": None if pace is None else Decimal(pace),
+            "position": place,
+        }
         yield Plan, ((key, plan["key"]), fields)
         keys = output_keys(plan["outputs"])
         for at, (output, own) in enumerate(zip(plan["outputs"], keys, strict=True)):

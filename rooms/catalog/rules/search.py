@@ -30,8 +30,9 @@ SHORTEST_WITH_A_MISTAKE = 4
     WORD_BY_WORD,
     AT_A_WORD,
     BEGINS,
+    A_WHOLE_WORD,
     SAME,
-) = range(11)
+) = range(12)
 """How well a name is hit, the best last."""
 
 Key = tuple[str, int]
@@ -172,16 +173,24 @@ def _keep(best: dict[Key, tuple[int, bool, int]], key: Key, hit: tuple[int, bool
         best[key] = hit
 
 
+def _is_whole_word(one: Phrase, joined: str) -> bool:
+    """Whether the typed letters are words of a name from their first to their last letter: "eye" in
+    "chuck eye", not in "eyelet"."""
+    ends = {*one.starts[1:], len(one.joined)}
+    return any(one.joined.startswith(joined, at) and at + len(joined) in ends for at in one.starts)
+
+
 def _how_well(one: Phrase, joined: str, words: list[str]) -> int:
     name = one.joined
     if joined in name:
-        if name == joined:
-            return SAME
-        if name.startswith(joined):
-            return BEGINS
-        if any(name.startswith(joined, at) for at in one.starts):
-            return AT_A_WORD
-        return INSIDE if len(joined) >= SHORTEST_WITH_A_MISTAKE else NO_HIT
+        ranks = (
+            (SAME, name == joined),
+            (A_WHOLE_WORD, _is_whole_word(one, joined)),
+            (BEGINS, name.startswith(joined)),
+            (AT_A_WORD, any(name.startswith(joined, at) for at in one.starts)),
+            (INSIDE, len(joined) >= SHORTEST_WITH_A_MISTAKE),
+        )
+        return next((rank for rank, is_so in ranks if is_so), NO_HIT)
     if len(words) == 1 or any(word not in name for word in words):
         return NO_HIT
     spread = all(any(name.startswith(word, at) for at in one.starts) for word in words)

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from cutting.sheet.cutting_test import same_name
 from rooms.catalog.rules.rows import CUT, PIECE, document_of
 from rooms.common.errors import BadInput
 from rooms.common.tables import csv_text, rows_of
@@ -18,6 +19,10 @@ OUTPUT_COLUMNS = (
     "target",
     "unit",
     "thickness",
+    "part",
+    "zone",
+    "bones",
+    "count",
     "made_by",
     "counted",
     "in_case",
@@ -30,6 +35,7 @@ STEP_COLUMNS = (
     "do",
     "right",
     "mistake",
+    "why",
     "piles",
     "touches",
     "plans",
@@ -59,11 +65,13 @@ TABLES = {
 
 
 LATER = {
-    "cuts": {"grades", "serves", "mistaken_for", "story"},
-    "outputs": {"key", "made_by"},
-    "steps": {"machine", "school"},
+    "cuts": {"grades", "serves", "mistaken_for", "story", "done", "why"},
+    "outputs": {"key", "made_by", "part", "zone", "bones", "count"},
+    "steps": {"machine", "school", "why"},
 }
 """Columns that tables of earlier versions do not have."""
+KEPT = {"done", "why", "part", "zone", "bones", "count"}
+"""Of those, the ones that a table without them leaves as they are in the shop."""
 EARLIER = {"steps": {"is_sawn"}}
 """Columns that only they have."""
 
@@ -132,7 +140,7 @@ def read(raw: bytes) -> dict[str, Any]:
             raise BadInput(f"File: {where} has not {len(columns)} columns as the first has.")
         pairs = zip(columns, cells, strict=False)
         rows.append({name: _value(name, text, where) for name, text in pairs if text.strip()})
-    return _document(table, rows)
+    return _document(table, rows, KEPT.intersection(TABLES[table]).difference(columns))
 
 
 def _is_of(columns: list[str], table: str) -> bool:
@@ -166,8 +174,11 @@ def _weight(row: dict[str, Any], name: str) -> None:
         row[name] = {"value": value, "unit": unit or "lb"}
 
 
-def _document(table: str, rows: list[dict[str, Any]]) -> dict[str, Any]:
+def _document(table: str, rows: list[dict[str, Any]], absent: set[str]) -> dict[str, Any]:
+    """`absent`: columns that the table does not have and whose values stay."""
     now = document_of()
+    if absent:
+        rows = [{**_as_it_is(table, row, now, absent), **row} for row in rows]
     if table == "cuts":
         return {"cuts": {row.pop("key", ""): row for row in rows}}
     if table == "pieces":
@@ -196,6 +207,28 @@ def _document(table: str, rows: list[dict[str, Any]]) -> dict[str, Any]:
     for piece in pieces.values():
         piece.pop("fresh", None)
     return {"pieces": pieces}
+
+
+def _as_it_is(
+    table: str, row: dict[str, Any], now: dict[str, Any], names: set[str]
+) -> dict[str, Any]:
+    """What the shop has of these columns for the same cut, step or output."""
+    if table == "cuts":
+        known = now["cuts"].get(row.get("key", ""), {})
+    else:
+        piece = now["pieces"].get(row.get("piece", ""), {"steps": [], "plans": []})
+        plans = (one for one in piece["plans"] if one["key"] == row.get("plan"))
+        outputs = (output for plan in plans for output in plan["outputs"])
+        known = next((one for one in piece["steps"] if one["key"] == row.get("key")), {})
+        if table == "outputs":
+            known = next((one for one in outputs if _is_same(one, row)), {})
+    return {name: known[name] for name in names if name in known}
+
+
+def _is_same(output: dict[str, Any], row: dict[str, Any]) -> bool:
+    if "key" in row:
+        return bool(output["key"] == row["key"])
+    return same_name(output["name"]) == same_name(row.get("name", ""))
 
 
 def _add(piece: dict[str, Any], name: str, row: dict[str, Any], pieces: dict[str, Any]) -> None:

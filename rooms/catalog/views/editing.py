@@ -11,7 +11,7 @@ from cutting.errors import BadValue
 from rooms.catalog.actions.edit import (
     Editor,
     known,
-    newly_unpaired,
+    newly_wrong,
     save_piece,
 )
 from rooms.catalog.queries.unsaved import guide_of
@@ -79,7 +79,10 @@ def save(
 def form_page(request: HttpRequest, template: str, form: Any, context: Any) -> HttpResponse:
     """The page of a form; `context` holds the piece's key and document as they are."""
     context |= {"form": form, "seen": form["seen"].value()}
-    return render(request, template, context, status=status_of(form))
+    rows = context.get("outputs")
+    is_wrong = rows is not None and rows.is_bound and not rows.is_valid()
+    status = max(status_of(form), 422 if is_wrong else 200)
+    return render(request, template, context, status=status)
 
 
 def preview(request: HttpRequest, key: str, piece: Any, form: Any, **shown: Any) -> HttpResponse:
@@ -92,6 +95,6 @@ def preview(request: HttpRequest, key: str, piece: Any, form: Any, **shown: Any)
         found = faults({**EMPTY, "pieces": {key: piece}}, known())
         now = document_of(only=key)["pieces"].get(key)
         if now and not found:
-            found = newly_unpaired(now, piece)
+            found = newly_wrong(key, now, piece)
         context = {"faults": found} if found else {"guide": guide_of(key, piece, **shown)}
     return render(request, "catalog/_preview.html", context)

@@ -6,7 +6,7 @@ from django.views.decorators.http import require_GET
 
 from rooms.catalog.models import Cut, Muscle, Piece, PlanOutput, Species
 from rooms.catalog.queries.animals import animal_map, same_maps
-from rooms.catalog.queries.finding import find, pieces_that_say
+from rooms.catalog.queries.finding import also_called, find, pieces_that_say
 from rooms.catalog.queries.guide import Chosen, Guide, guide, muscles_of
 from rooms.staff.rights import Right, may
 
@@ -60,7 +60,12 @@ def cut(request: HttpRequest, key: str) -> HttpResponse:
         cut=row, plan__is_dropped=False, plan__piece__is_dropped=False
     ).select_related("plan__piece")
     same = Cut.objects.filter(muscle=row.muscle_id).exclude(pk=row.pk)
-    context = {"cut": row, "comes_from": comes_from, "same": same if row.muscle_id else []}
+    context = {
+        "cut": row,
+        "comes_from": comes_from,
+        "same": same if row.muscle_id else [],
+        "also": also_called(row),
+    }
     return render(request, "catalog/cut.html", context)
 
 

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 from rooms.catalog.actions.edit import (
     Editor,
     save_piece,
+    standing_faults,
 )
 from rooms.catalog.forms import (
     OutputFormSet,
@@ -18,6 +19,7 @@ from rooms.catalog.forms import (
     cut_choices,
     mark_of,
     output_initial,
+    place_choices,
 )
 from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.views.editing import (
@@ -38,15 +40,17 @@ from rooms.staff.rights import Right, may
 def edit_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     """One plan with its outputs, or a new one."""
     piece, found = _with_plan(key, plan)
-    form, outputs = _plan_forms(request.POST or None, piece, found)
+    form, outputs = _plan_forms(request.POST or None, key, piece, found)
     if request.method == "POST" and form.is_valid() and outputs.is_valid():
         changed, plan_key = _plan_changed(piece, plan, found, form, outputs)
         answer = save(request, key, changed, form, partial(_plan_in, key=plan), f"?plan={plan_key}")
         if answer:
             return answer
-        if not _outputs(request.POST, piece, form.seen_before(found)).is_changed():
-            outputs = _outputs(None, piece, _plan_in(piece_or_404(key), plan))
+        if not _outputs(request.POST, key, piece, form.seen_before(found)).is_changed():
+            outputs = _outputs(None, key, piece, _plan_in(piece_or_404(key), plan))
     context = {
+        "standing": [] if plan == NEW else standing_faults(key, piece, plan),
+        "is_compared": any(output.get("part") for output in found["outputs"]),
         "plan": plan,
         "outputs": outputs,
         "guide": guide_of(key, piece, plan=plan),
@@ -60,7 +64,7 @@ def edit_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
 @require_POST
 def preview_plan(request: HttpRequest, key: str, plan: Any) -> HttpResponse:
     piece, found = _with_plan(key, plan)
-    form, outputs = _plan_forms(request.POST, piece, found)
+    form, outputs = _plan_forms(request.POST, key, piece, found)
     if not (form.is_valid() and outputs.is_valid()):
         return preview(request, key, None, form)
     changed, plan_key = _plan_changed(piece, plan, found, form, outputs)
@@ -100,17 +104,21 @@ def step_choices(piece: dict[str, Any]) -> list[tuple[str, str]]:
     return [(step["key"], step["title"]) for step in piece["steps"]]
 
 
-def _plan_forms(posted: Any, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
+def _plan_forms(posted: Any, key: str, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
     initial = PlanForm.initial_of(plan) | {"seen": mark_of(piece, plan)}
-    return PlanForm(posted, initial=initial), _outputs(posted, piece, plan)
+    return PlanForm(posted, initial=initial), _outputs(posted, key, piece, plan)
 
 
-def _outputs(posted: Any, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
+def _outputs(posted: Any, key: str, piece: dict[str, Any], plan: dict[str, Any]) -> Any:
     return OutputFormSet(
         posted,
         initial=[output_initial(output) for output in plan.get("outputs", [])],
         prefix="out",
-        form_kwargs={"cuts": cut_choices(), "steps": step_choices(piece)},
+        form_kwargs={
+            "cuts": cut_choices(),
+            "steps": step_choices(piece),
+            "places": place_choices(key),
+        },
     )
 
 
@@ -118,7 +126,9 @@ def _plan_changed(
     piece: Any, key: str, plan: Any, form: Any, outputs: Any
 ) -> tuple[dict[str, Any], str]:
     changed = {**plan, "outputs": outputs.documents()}
-    for name, value in form.typed.items():
+    pace = form.typed["minutes_per_lb"]
+    typed = form.typed | {"minutes_per_lb": "" if pace is None else f"{pace:f}"}
+    for name, value in typed.items():
         if value and not (name == "school" and value == "plain"):
             changed[name] = value
         else:

@@ -4,10 +4,11 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from cutting.layout.aims import Aim
+from cutting.layout.marks import FINEST
 from cutting.layout.profile import MM, Profile
 from cutting.layout.task import Slice, Task, Zone
 from cutting.quantities import Unit, UnitPrice, Weight
-from rooms.layout.rules.shapes import Shape, length_of
+from rooms.catalog.rules.shapes import Shape, length_of
 from rooms.shop.rules.current import house
 
 AIMS = [
@@ -19,7 +20,7 @@ AIMS = [
 STEP = {True: Decimal(1), False: MM["in"] / 32}
 """The grid: 1 mm, or 1/32 in."""
 
-LEAST_GAP = MM["in"] / 8
+LEAST_GAP = MM["in"] / 4
 """No hand cuts a thinner sliver. Common practice, no published source."""
 
 
@@ -78,9 +79,9 @@ class Asked:
         if bones is None:
             return None
         step = STEP[is_metric()]
-        cuts = [on_grid(one) for one in shape.bone_cuts(length, bones)]
+        cuts = [on_tape(one) for one in shape.bone_cuts(length, bones)]
         if shape.ribs < 1:
-            last = on_grid(shape.ribs * length)
+            last = on_tape(shape.ribs * length)
             cuts += [last + step * i for i in range(int((length - last) / step))]
         return tuple(cuts)
 
@@ -88,7 +89,7 @@ class Asked:
         """Raises BadValue for what cannot be."""
         is_between = any(one.bones for one in products)
         if is_between and shape.ribs < 1:
-            last = on_grid(shape.ribs * profile.length)
+            last = on_tape(shape.ribs * profile.length)
             products = tuple(
                 replace(one, end=min(one.end or last, last)) if one.bones else one
                 for one in products
@@ -107,6 +108,13 @@ class Asked:
             zones=self.zones,
             rest=UnitPrice(self.rest, house().unit) if self.rest else None,
         )
+
+
+def on_tape(mm: Decimal) -> Decimal:
+    """The nearest line of a tape: where bones lie, and where a limit that was typed lies. On a finer
+    grid a limit would round to one side of its bone, and the cut behind it never be found."""
+    step = STEP[is_metric()] if is_metric() else MM["in"] / FINEST
+    return (mm / step).to_integral_value() * step
 
 
 def on_grid(mm: Decimal) -> Decimal:

@@ -8,8 +8,8 @@ from statistics import median
 from cutting.layout.follow import Fit, centre_of
 from cutting.quantities import Unit, Weight, working
 from rooms.catalog.models import Piece
+from rooms.catalog.rules.shapes import Shape, length_of
 from rooms.layout.models import CameOut, Measured
-from rooms.layout.rules.shapes import Shape, length_of
 
 LOOKS_BACK = 30
 FEWEST_CUT = 3

@@ -7,6 +7,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.catalog.models import Piece
+from rooms.catalog.rules.shapes import shapes
 from rooms.common.downloads import download
 from rooms.common.keys import own_key
 from rooms.common.refusals import Told
@@ -16,7 +17,6 @@ from rooms.layout.queries import page
 from rooms.layout.queries.first import front as its_pieces
 from rooms.layout.queries.strip import strip_pdf
 from rooms.layout.rules.asking import is_metric, portion_unit
-from rooms.layout.rules.shapes import shapes
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -23,11 +23,11 @@ from rooms.bench.rules.laid import pile_of, standing
 from rooms.bench.rules.piles import sum_of
 from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Piece
+from rooms.catalog.rules.shapes import shape_of
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.layout.models import CameOut
 from rooms.layout.rules.pooling import pooled
-from rooms.layout.rules.shapes import shape_of
 from tests.conftest import capture, decide, finish, words_of
 
 pytestmark = pytest.mark.django_db

@@ -1,6 +1,8 @@
 """The shop changes its catalog: typed, previewed, saved, refused, imported; and who did it."""
 
 import copy
+import csv
+import io
 import json
 
 import pytest
@@ -20,6 +22,10 @@ from rooms.common.errors import BadInput
 from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
+COMMAS = {name: "," * (len(columns) - 1) for name, columns in tables.TABLES.items()}
+"""Empty cells behind the first of a row."""
+AT = tables.TABLES["cuts"].index("is_cubed")
+MAYBE = "," * AT + "maybe" + COMMAS["cuts"][AT:]
 
 
 @pytest.fixture
@@ -328,10 +334,14 @@ def test_the_whole_catalog_comes_back_and_one_changed_thing_is_one_change(client
         ("c.csv", "a,b\n1,2\n", "are of no table"),
         ("c.csv", "", "file is empty"),
         ("c.csv", "\n", "are of no table"),
-        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + "," * 13, "moon"),
-        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + "," * 12, "zz"),
+        ("outputs.csv", ",".join(tables.TABLES["outputs"]) + "\nmoon" + COMMAS["outputs"], "moon"),
+        (
+            "outputs.csv",
+            ",".join(tables.TABLES["outputs"]) + "\nbeef-rib,zz" + COMMAS["outputs"][1:],
+            "zz",
+        ),
         ("steps.csv", ",".join(tables.TABLES["steps"]) + "\nbeef-rib,x", "row 2 has not"),
-        ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + "," * 16 + "maybe,,,,", "yes or no"),
+        ("cuts.csv", ",".join(tables.TABLES["cuts"]) + "\nx" + MAYBE, "yes or no"),
     ],
 )
 def test_a_file_with_a_fault_changes_nothing_and_says_where(client, catalog, name, text, says):
@@ -592,3 +602,99 @@ def test_a_step_taken_out_with_its_product_named_to_it_is_refused(client, catalo
     )
     assert refused.status_code == 422
     assert "no step of this plan" in words_of(refused)
+
+
+# --- where a product is cut, and whose name it has ---
+
+
+def plan_form(client, **changes):
+    """The form of the tenderloin's plan with something else typed, and its page."""
+    page = get(client, "edit_plan", "beef-tenderloin", "centre-filets-7oz")
+    return form_of(page) | changes
+
+
+def save_plan(client, typed):
+    address = reverse("catalog:edit_plan", args=["beef-tenderloin", "centre-filets-7oz"])
+    return client.post(address, typed)
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"),
+    [
+        ({"out-0-target": "20"}, "a slice 1.75 in thick weighs about 6.4 oz there, and 20 oz is"),
+        ({"out-0-thickness": "4 in"}, "or another thickness, is right"),
+        ({"out-0-cut": "beef-flat-iron"}, "infraspinatus does not lie in this piece"),
+        ({"out-0-count": "many"}, "“many” is not right; 2 to 3 is right"),
+        ({"out-0-bones": "3 to 2"}, "“3 to 2” is not right"),
+    ],
+)
+def test_what_shape_target_and_thickness_cannot_do_is_refused_with_numbers(
+    client, catalog, typed, says
+):
+    before = PlanOutput.objects.get(plan__piece__key="beef-tenderloin", key="centre-filet")
+    answer = save_plan(client, plan_form(client, **typed))
+    assert answer.status_code == 422
+    page = words_of(answer)
+    assert says in page
+    assert f'value="{next(iter(typed.values()))}"' in page  # nothing typed is lost
+    now = PlanOutput.objects.get(pk=before.pk)
+    assert (now.target_value, now.thickness, now.cut_id) == (
+        before.target_value,
+        before.thickness,
+        before.cut_id,
+    )
+
+
+def test_a_fault_that_stood_before_is_told_and_stops_no_other_edit(client, catalog):
+    row = PlanOutput.objects.filter(plan__piece__key="beef-tenderloin", key="centre-filet")
+    row.update(target_value="20")
+    page = get(client, "edit_plan", "beef-tenderloin", "centre-filets-7oz")
+    assert "was not right before" in words_of(page)
+    assert "20 oz is asked for" in words_of(page)
+    other = plan_form(client, **{"out-0-target": "21", "out-0-name": "Filet of the center"})
+    assert save_plan(client, other).status_code == 302
+    assert row.get().name == "Filet of the center"
+
+
+def test_a_plan_that_names_no_place_is_not_compared(client, catalog):
+    rows = PlanOutput.objects.filter(plan__piece__key="beef-tenderloin")
+    rows.update(part="", zone="", thickness="")
+    page = get(client, "edit_plan", "beef-tenderloin", "centre-filets-7oz")
+    assert "Not compared with the layout" in words_of(page)
+    assert save_plan(client, plan_form(client, **{"out-0-target": "20"})).status_code == 302
+
+
+def test_the_place_of_a_product_is_chosen_and_kept(client, catalog):
+    typed = plan_form(client)
+    assert typed["out-0-place"] == "whole/centre"
+    assert (
+        save_plan(client, typed | {"out-0-place": "whole", "out-0-count": "6"}).status_code == 302
+    )
+    row = PlanOutput.objects.get(plan__piece__key="beef-tenderloin", key="centre-filet")
+    assert (row.part, row.zone, row.usual_count) == ("whole", "", "6")
+
+
+def test_a_name_of_another_muscle_is_refused_as_a_name_and_shared_as_a_synonym(client, catalog):
+    address = reverse("catalog:edit_cut", args=["beef-flap"])
+    typed = form_of(client.get(address))
+    refused = client.post(address, typed | {"house_name": "Flat iron steak"})
+    assert refused.status_code == 422
+    assert "is the name of Flat iron steak, another muscle (top blade)" in words_of(refused)
+    assert 'value="Flat iron steak"' in words_of(refused)
+    shared = typed | {"synonyms": "fajita, Flat iron steak"}
+    assert client.post(address, shared).status_code == 302
+    page = words_of(client.get(reverse("catalog:cut", args=["beef-flap"])))
+    assert "“Flat iron steak” is also said of" in page
+    assert "Flap" in words_of(client.get(reverse("catalog:cut", args=["beef-flat-iron"])))
+
+
+def test_a_table_without_the_new_columns_leaves_them_as_they_are(catalog):
+    """As a version before this one wrote it."""
+    for name, later in (("outputs", {"part", "zone", "bones", "count"}), ("cuts", {"why", "done"})):
+        rows = list(csv.reader(io.StringIO(tables.write(name, document_of()))))
+        kept = [i for i, column in enumerate(rows[0]) if column not in later]
+        out = io.StringIO()
+        csv.writer(out).writerows([[row[i] for i in kept] for row in rows])
+        before = document_of()
+        import_document(tables.read(out.getvalue().encode()), None)
+        assert document_of() == before

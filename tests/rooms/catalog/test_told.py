@@ -8,7 +8,7 @@ from rooms.catalog.rules.shipped import document
 from tests.conftest import words_of
 
 CUTS = document()["cuts"]
-BARE = {"bone", "fat"}
+BARE = {"bone", "fat", "strap"}
 HIDE = "pork-skin"
 
 

@@ -114,8 +114,9 @@ def test_a_plan_brings_its_shares_at_todays_prices(client, shop, django_assert_m
 def test_one_name_on_two_muscles_is_flagged_with_both(client, shop, django_assert_num_queries):
     with django_assert_num_queries(2):
         found = same_names()
-    assert [same.name for same in found] == ["Ranch steak"]
-    muscles = {product.cut.muscle.latin for product in found[0].products}
+    by_name = {same.name: same.products for same in found}
+    assert set(by_name) == {"Ranch steak", "sierra", "wing rib"}
+    muscles = {product.cut.muscle.latin for product in by_name["Ranch steak"]}
     assert len(muscles) == 2
     for page in ("counter:prices", "counter:same_names"):
         answer = client.get(reverse(page)).content.decode()
@@ -138,6 +139,6 @@ def test_one_synonym_on_two_muscles_is_flagged_like_a_sales_name(shop):
 def test_a_renamed_or_withdrawn_product_is_no_longer_flagged(shop):
     product = Product.objects.filter(name="Ranch steak").first()
     Product.objects.filter(pk=product.pk).update(is_sold=False)
-    assert same_names() == []
+    assert "Ranch steak" not in {same.name for same in same_names()}
     Product.objects.filter(pk=product.pk).update(is_sold=True, name="ranch  STEAK")
-    assert len(same_names()) == 1
+    assert len(same_names()) == 3

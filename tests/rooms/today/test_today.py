@@ -54,8 +54,8 @@ def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fi
     data = {"product": filet.pk, "weekdays": days, "least": "8", "most": "12"}
     assert client.post(reverse("planner:wanted"), data).status_code == 302
     found = today(timezone.localdate()).wanted.missing[0][0]
-    assert (found.want.product, found.usual, found.missing) == (filet.name, D("5.60"), D("2.40"))
-    assert "2.4 lb missing" in client.get("/").content.decode()
+    assert (found.want.product, found.usual, found.missing) == (filet.name, D("4.80"), D("3.20"))
+    assert "3.2 lb missing" in client.get("/").content.decode()
     wrong = client.post(reverse("planner:wanted"), data | {"most": "7"})
     assert wrong.status_code == 422
     assert "8 or more is right" in wrong.content.decode()

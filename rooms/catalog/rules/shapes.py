@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from cutting.layout.bones import reach
+from cutting.layout.placing import Stretch
 from cutting.layout.profile import MM, Profile, Section, Station
 from cutting.quantities import CONSTANTS, Unit, Weight, working
 
@@ -18,30 +19,28 @@ DENSITY = Decimal(CONSTANTS["common_practice"]["meat"]["density"])
 
 
 @dataclass(frozen=True)
-class Within:
-    """Where on the piece a cut may come from, as shares of the length or from bone to bone; how
-    many bones it has. `tender`: as far as the tenderloin is so wide, in inches; `behind`: where it
-    no longer is."""
+class ShapeZone:
+    """A named stretch of a shape that a product may be cut from.
 
-    start: Decimal | None = None
-    end: Decimal | None = None
-    bones: int | None = None
+    `stretches` are shares of the length. `from_bone` and `to_bone` count bones from the near end,
+    below 0 from the last bone. `tender`: as far as the tenderloin is so wide, in inches; `behind`:
+    from where it no longer is. `is_taken_apart`: its products lie side by side along it, such as
+    ribs below an eye.
+    """
+
+    key: str
+    name: str
+    stretches: tuple[tuple[Decimal, Decimal], ...] = ()
     from_bone: int | None = None
     to_bone: int | None = None
     tender: Decimal | None = None
     behind: Decimal | None = None
+    is_taken_apart: bool = False
 
-
-NOWHERE = Within()
-
-
-@dataclass(frozen=True)
-class Apart:
-    """Bones taken off and the meat sold as several cuts: keys with their shares of the stretch."""
-
-    name: str
-    within: Within
-    cuts: tuple[tuple[str, Decimal], ...]
+    @property
+    def is_between_bones(self) -> bool:
+        """Whether it begins and ends at bones, or at an end of the piece."""
+        return self.to_bone is not None or (self.from_bone is not None and not self.stretches)
 
 
 @dataclass(frozen=True)
@@ -61,9 +60,9 @@ class Shape:
     """Of a part that is laid out by itself; empty for the whole piece."""
     name: str = ""
     share: Decimal = Decimal(1)
-    """Of the piece's weight."""
-    cuts: tuple[str, ...] = ()
-    """Keys of the cuts that come from it; none: all."""
+    """Of the weight paid for, once it is cleaned and lies ready to be cut."""
+    muscles: frozenset[str] = frozenset()
+    """Keys of the muscles that lie in it."""
     across: tuple[int, ...] = (1,)
     """Into how many portions a slice may be parted."""
     opens: bool = False
@@ -71,9 +70,9 @@ class Shape:
     grain: str = ""
     tender: tuple[tuple[Decimal, Decimal], ...] = ()
     """Shares of the length, and inches of tenderloin there."""
-    within: tuple[tuple[str, Within], ...] = ()
-    """By the key of the cut."""
-    apart: tuple[Apart, ...] = ()
+    zones: tuple[ShapeZone, ...] = ()
+    out_of: tuple[str, ...] = ()
+    """Keys of the zones of the whole piece that this part is taken out of."""
 
     def profile(self, length: Decimal, width: Decimal, height: Decimal) -> Profile:
         """At a length, with its widest and highest place as measured, all in mm."""
@@ -96,34 +95,40 @@ class Shape:
             across = (flat.density(weight.to(Unit.G)) / DENSITY).sqrt()
             return self.profile(length, self.aspect * across * 100, across * 100)
 
-    def of_cut(self, cut: str) -> Within:
-        return dict(self.within).get(cut, NOWHERE)
+    @property
+    def is_parted(self) -> bool:
+        """Whether a slice may be more than one portion."""
+        return self.across != (1,)
+
+    def zone(self, key: str) -> ShapeZone | None:
+        return next((one for one in self.zones if one.key == key), None)
 
     def bone_cuts(self, length: Decimal, bones: int) -> list[Decimal]:
         """Where a knife goes between so many bones, in mm."""
         with working():
             return [self.ribs * length * i / bones for i in range(1, bones)]
 
-    def stretch(
-        self, within: Within, length: Decimal, bones: int | None
-    ) -> tuple[Decimal | None, Decimal | None]:
-        """From where to where on a piece of a length a cut may come, in mm; None for no limit."""
-
-        def share(value: Decimal | None) -> Decimal | None:
-            return None if value is None else value * length
-
+    def stretches(self, zone: ShapeZone, length: Decimal, bones: int | None) -> list[Stretch]:
+        """Return from where to where a zone lies on a piece of a length, in mm."""
         with working():
-            start, end = share(within.start), share(within.end)
-            if within.tender is not None:
-                end = reach(self.tender, within.tender) * length
-            if within.behind is not None:
-                start = reach(self.tender, within.behind) * length
-            ends = [*self.bone_cuts(length, bones), self.ribs * length] if bones else []
-        if within.from_bone and within.from_bone <= len(ends):
-            start = ends[within.from_bone - 1]
-        if within.to_bone and within.to_bone <= len(ends):
-            end = ends[within.to_bone - 1]
-        return start, end
+            found = [(start * length, end * length) for start, end in zone.stretches]
+            start, end = found[0] if found else (Decimal(0), length)
+            if zone.tender is not None:
+                end = reach(self.tender, zone.tender) * length
+            if zone.behind is not None:
+                start = reach(self.tender, zone.behind) * length
+            cuts = [*self.bone_cuts(length, bones), self.ribs * length] if bones else []
+        if cuts and zone.from_bone is not None:
+            start = self._behind_bone(cuts, zone.from_bone)
+        if cuts and zone.to_bone is not None:
+            end = self._behind_bone(cuts, zone.to_bone)
+        return [(start, end), *found[1:]]
+
+    @staticmethod
+    def _behind_bone(cuts: list[Decimal], number: int) -> Decimal:
+        """Where the knife goes behind a bone; the last of them where there are fewer."""
+        number = number if number > 0 else len(cuts) + number
+        return cuts[min(max(number, 1), len(cuts)) - 1]
 
 
 @lru_cache(maxsize=1)
@@ -137,10 +142,18 @@ def shapes() -> dict[str, tuple[Shape, ...]]:
     return found
 
 
+WHOLE = "whole"
+"""What an output calls the one shape of a piece that has no parts."""
+
+
+def part_of(key: str, part: str) -> Shape | None:
+    """Return the shape that an output of a piece names; None where there is no such part."""
+    return next((one for one in shapes().get(key, ()) if (one.key or WHOLE) == part), None)
+
+
 def shape_of(key: str, part: str) -> Shape:
     """One shape of a piece that has any; the first where the part is not known."""
-    found = shapes()[key]
-    return next((one for one in found if one.key == part), found[0])
+    return part_of(key, part or WHOLE) or shapes()[key][0]
 
 
 def _shape(row: dict[str, Any]) -> Shape:
@@ -155,35 +168,31 @@ def _shape(row: dict[str, Any]) -> Shape:
         is_sawn=row.get("sawn", False),
         key=row.get("key", ""),
         name=row.get("name", ""),
-        cuts=tuple(row.get("cuts", ())),
+        muscles=frozenset(row.get("muscles", ())),
         across=tuple(row.get("across", (1,))),
         opens=row.get("opens", False),
         grain=row.get("grain", ""),
         tender=tuple((Decimal(a), Decimal(w)) for a, w in row.get("tender", ())),
-        within=tuple((one["cut"], _within(one)) for one in row.get("within", ())),
-        apart=tuple(_apart(one) for one in row.get("apart", ())),
+        zones=tuple(_zone(one) for one in row.get("zones", ())),
+        out_of=tuple(row.get("of", ())),
         **decimals,
     )
 
 
-def _within(row: dict[str, Any]) -> Within:
+def _zone(row: dict[str, Any]) -> ShapeZone:
     def decimal(name: str) -> Decimal | None:
         return Decimal(row[name]) if name in row else None
 
-    return Within(
-        start=decimal("from"),
-        end=decimal("to"),
-        bones=row.get("bones"),
+    return ShapeZone(
+        row["key"],
+        row["name"],
+        tuple((Decimal(start), Decimal(end)) for start, end in row.get("at", ())),
         from_bone=row.get("from_bone"),
         to_bone=row.get("to_bone"),
         tender=decimal("tender"),
         behind=decimal("behind"),
+        is_taken_apart=row.get("apart", False),
     )
-
-
-def _apart(row: dict[str, Any]) -> Apart:
-    cuts = tuple((key, Decimal(share)) for key, share in row["cuts"])
-    return Apart(row["name"], _within(row), cuts)
 
 
 def length_of(shape: Shape, weight: Weight, usual: Weight | None) -> Decimal:
