@@ -48,6 +48,8 @@ class PriceLine:
     """Rate of the sales tax inside the price; margins are on the price without it."""
     target: Decimal | None = None
     """Its own target margin, where prices are made each alone."""
+    bare: PriceLine | None = None
+    """The same product without its value-adding steps; None where it has none."""
 
     def __post_init__(self) -> None:
         for name, value in (("weight", self.weight), ("tax", self.tax), ("adder", self.adder)):
@@ -140,23 +142,26 @@ class Aim:
 def solve(cost: Decimal, lines: Sequence[PriceLine], aim: Aim) -> Built:
     """One factor on the ladder so that the piece meets the target with the locked prices as is.
 
-    sales wanted = cost / (1 − target); factor = (sales wanted − locked − adders) / ladder sales.
+    sales wanted = cost / (1 − target); factor = (sales wanted − locked) / ladder sales, all of it
+    without value-adding steps: they are there to lift the margin, so what they add comes on top and
+    the prices of the other products stay.
     A target the locked prices already pass leaves a factor of 0: the others then get the lowest
     price that their ending and floor allow, and `troubles` says so. So it does for a product that
     has no place on the ladder: it gets no price, and the others alone are solved for.
     """
     with working():
         total = _total(cost, lines)
+        bare = [without_steps(line) for line in lines]
+        whole = _total(cost, bare)
         fixed = base = ZERO
-        for line in lines:
+        for line in bare:
             if line.locked is not None:
                 fixed += line.locked * line.weight * line.kept
             elif line.rung is not None:
-                fixed += line.adder * line.weight * line.kept
                 base += line.rung * line.weight * line.kept
         factor = None
-        if total is not None and base > 0:
-            factor = max((total / (ONE - aim.margin) - fixed) / base, ZERO)
+        if whole is not None and base > 0:
+            factor = max((whole / (ONE - aim.margin) - fixed) / base, ZERO)
 
         def exact(line: PriceLine) -> Decimal | None:
             if factor is None or line.rung is None:
@@ -165,6 +170,16 @@ def solve(cost: Decimal, lines: Sequence[PriceLine], aim: Aim) -> Built:
 
         built = _built(total, lines, exact, factor)
         return replace(built, troubles=(*_reach(built, aim, lines), *built.troubles))
+
+
+def without_steps(line: PriceLine) -> PriceLine:
+    """The product before its steps, a locked price less what they add to it."""
+    if line.bare is None:
+        return replace(line, adder=ZERO, added=ZERO)
+    locked = line.locked
+    if locked is not None and locked > line.adder:
+        locked -= line.adder
+    return replace(line.bare, locked=locked)
 
 
 def _total(cost: Decimal, lines: Sequence[PriceLine]) -> Decimal | None:
@@ -392,7 +407,22 @@ def with_adders(line: PriceLine, adders: Sequence[Adder], rate: Decimal | None) 
             cost=None if line.cost is None else line.cost / grown,
             adder=line.adder + sum((adder.price for adder in adders), ZERO),
             added=added,
+            bare=line if adders else None,
         )
+
+
+def gain_of_steps(row: Priced) -> Decimal | None:
+    """Return what a product's value-adding steps add to the piece's profit, their minutes and material
+    taken off; None where it has none, no price, or minutes without a wage.
+
+    Beside it stands the same product without them, at its price less their adders.
+    """
+    line, bare = row.line, row.line.bare
+    if bare is None or row.price is None or line.beside is None or bare.beside is None:
+        return None
+    with working():
+        before = (row.price - line.adder) * bare.weight * bare.kept - bare.beside
+        return row.sales - line.beside - before
 
 
 def adder_effect(

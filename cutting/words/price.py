@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from decimal import Decimal
 
-from cutting.prices.ladder import Built, Priced
+from cutting.prices.ladder import Built, Priced, without_steps
 from cutting.prices.margins import Whole
 from cutting.quantities import ONE, ZERO, round_half_up, tray_sticker, working
 from cutting.words.pencil import Pencil, Step, money, percent, pounds
@@ -135,16 +135,25 @@ def piece_pencil(built: Built, target: Decimal | None) -> Pencil:
 
 def _factor_steps(built: Built, cost: Decimal, target: Decimal) -> list[Step]:
     with working():
+        steps_cost = sum(
+            (
+                (row.line.beside or ZERO) - (row.line.bare.beside or ZERO)
+                for row in built.lines
+                if row.line.bare is not None
+            ),
+            ZERO,
+        )
+        cost -= steps_cost
         wanted = cost / (ONE - target)
-        fixed = sum((row.sales for row in built.lines if row.line.locked is not None), ZERO)
-        free = [row.line for row in built.lines if row.line.locked is None]
-        adders = sum((line.adder * line.weight * line.kept for line in free), ZERO)
+        bare = [without_steps(row.line) for row in built.lines]
+        fixed = sum((line.locked * line.weight * line.kept for line in bare if line.locked), ZERO)
+        free = [line for line in bare if line.locked is None]
         ladder = sum((line.rung * line.weight * line.kept for line in free if line.rung), ZERO)
     numbers = f"{money(cost)} ÷ (1 − {percent(target)}) = {money(wanted)}"
     steps = [Step("sales wanted = cost ÷ (1 − target)", numbers)]
     words, top = "factor = (sales wanted − locked", f"{money(wanted)} − {money(fixed)}"
-    if adders:
-        words, top = words + " − adders", f"{top} − {money(adders)}"
+    if any(row.line.bare is not None for row in built.lines):
+        words = words.replace("locked", "locked, without value added")
     found = factor_words(built.factor) if built.factor else "0: it would be below"
     steps.append(Step(words + ") ÷ what the ladder brings", f"({top}) ÷ {money(ladder)} = {found}"))
     return steps

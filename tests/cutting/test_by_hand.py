@@ -291,20 +291,20 @@ def shelf(name, weight, rung, cost="4", **more):
     return PriceLine(name, D(weight), D(cost), D(rung), CENT, **more)
 
 
-def test_adders_shrink_and_tax_are_inside_the_target():
-    """Half of 60.00 is wanted: with a kept share of 0.8 and 1.00 added a lb, the rungs bring the rest.
+def test_shrink_and_tax_are_inside_the_target_and_an_adder_comes_on_top():
+    """Half of 60.00 is wanted, with a kept share of 0.8; 1.00 added a lb lifts the margin.
 
     Line one: 2 lb at 10.00 × f + 1.00, of which 0.8 is kept; line two: 4 lb at 5.00 × f.
-    60 = 16 f + 1.6 + 20 f; f = 58.4 / 36.
+    60 = 16 f + 20 f; f = 60 / 36. With 1.6 of adders it brings 61.6: (61.6 − 30) / 61.6.
     """
     lines = [
         shelf("cubed", "2", "10", loads=Loads(shrink=D("0.2")), adder=D(1)),
         shelf("stew", "4", "5"),
     ]
     built = solve(D(30), lines, Aim(D("0.5")))
-    assert round(built.factor, 10) == round(D("58.4") / 36, 10)
-    assert round(built.lines[0].exact, 8) == round(10 * D("58.4") / 36 + 1, 8)
-    assert abs(built.whole.margin - D("0.5")) < D("0.001")
+    assert round(built.factor, 10) == round(D(60) / 36, 10)
+    assert round(built.lines[0].exact, 8) == round(10 * D(60) / 36 + 1, 8)
+    assert abs(built.whole.margin - D("31.6") / D("61.6")) < D("0.001")
 
 
 def test_each_alone_says_what_it_cannot_price():

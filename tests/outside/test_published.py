@@ -114,7 +114,7 @@ def test_the_factor_agrees_with_an_independent_solver(target):
     """Reference library: scipy.optimize.brentq on the margin itself, no algebra."""
     cent = EndingRule((Band(None, (D(0),), D("0.01")),))
     lines = [
-        PriceLine("a", D("2.4"), D(4), D("11.99"), cent, adder=D("0.25"), added=D("0.4")),
+        PriceLine("a", D("2.4"), D(4), D("11.99"), cent),
         PriceLine("b", D("5.1"), D(4), D("8.49"), cent, loads=Loads(D("0.3"), D("0.1"), D("0.04"))),
         PriceLine("c", D("3.3"), D(4), D("6.49"), cent, locked=D("6.49"), tax=D("0.08")),
         PriceLine("d", D("1.9"), D(4), D("7.99"), cent, tax=D("0.08")),
@@ -123,10 +123,10 @@ def test_the_factor_agrees_with_an_independent_solver(target):
     def off(factor):
         sales = cost = 0.0
         for x in lines:
-            price = float(x.locked or x.rung * D(factor) + x.adder)
+            price = float(x.locked or x.rung * D(factor))
             kept = (1 - float(x.loads.shrink)) / (1 + float(x.tax))
             sales += price * float(x.weight) * kept
-            cost += float(x.weight * (x.loads.labour + x.loads.packaging + x.added))
+            cost += float(x.weight * (x.loads.labour + x.loads.packaging))
         return (sales - cost - 52.3) / sales - float(target)
 
     built = solve(D("52.3"), lines, Aim(D(target)))
@@ -137,7 +137,7 @@ def test_the_factor_agrees_with_an_independent_solver(target):
     ("is_ground", "fahrenheit", "celsius", "rest"),
     [(False, 145, "62.8", 3), (True, 160, "71.1", 0)],
 )
-def test_meat_is_done_at_the_safe_minimum(is_ground, fahrenheit, celsius, rest):
+def test_meat_is_safe_from_the_published_minimum(is_ground, fahrenheit, celsius, rest):
     """USDA FSIS, safe minimum internal temperatures: whole muscle, ground."""
     core = core_of(is_ground=is_ground)
     assert (core.fahrenheit, core.celsius, core.rest_minutes) == (fahrenheit, D(celsius), rest)

@@ -14,6 +14,7 @@ from cutting.prices.ladder import (
     adder_effect,
     at_prices,
     each_alone,
+    gain_of_steps,
     solve,
     with_adders,
 )
@@ -43,6 +44,15 @@ REACH = Decimal("1.15")
 
 
 @dataclass(frozen=True)
+class StepGain:
+    """What its steps add to a product's part of the profit, less their minutes and material."""
+
+    name: str
+    steps: str
+    gain: Decimal
+
+
+@dataclass(frozen=True)
 class PriceView:
     """`built` holds the figures; `basis` the core test the prices rest on."""
 
@@ -64,6 +74,23 @@ class PriceView:
     adders: list[Adder]
     beside: Decimal | None
     """By-products that are not sold in the case, at their value; None if one has none."""
+
+    @property
+    def gains(self) -> list[StepGain]:
+        """What the value-adding steps of each product add to this piece's profit."""
+        names = {adder.pk: adder.name for adder in self.adders}
+        found = []
+        for row in self.table:
+            gain = gain_of_steps(row.priced)
+            if gain is not None:
+                steps = [names[pk] for pk in sorted(row.adders) if pk in names]
+                found.append(StepGain(row.name, " and ".join(steps).lower(), gain))
+        return found
+
+    @property
+    def gained(self) -> Decimal:
+        """All of it, footing with what is printed."""
+        return sum((round_half_up(one.gain) for one in self.gains), Decimal(0))
 
     @property
     def with_beside(self) -> Decimal | None:

@@ -37,6 +37,11 @@ def test_the_example_gives_its_result_and_keeps_its_schema(capsys):
     RESULT.validate(printed)
     lean = next(row for row in printed["outputs"] if row["name"] == "Lean trim")
     assert (lean["price"], lean["locked"]) == ("6.49", True)
+
+
+def test_without_steps_the_piece_meets_its_target_exactly(tmp_path, capsys):
+    bare = {"products": [{"name": "Lean trim", "lock": {"amount": "6.49", "per": "lb"}}]}
+    printed = price(tmp_path, capsys, bare | {"target": "0.42", "school": "flat"})[1]
     assert abs(Decimal(printed["before_endings"]["gp_percent"]) - 42) < Decimal("1e-20")
 
 

@@ -16,6 +16,7 @@ from cutting.prices.ladder import (
     adder_effect,
     at_prices,
     each_alone,
+    gain_of_steps,
     solve,
     stops,
     with_adders,
@@ -152,6 +153,32 @@ def test_an_adder_changes_weight_cost_and_price():
         Adder("slice", minutes=D(-1))
 
 
+TENDERIZE = Adder("tenderize", D("0.25"), D("0.3"))
+
+
+@pytest.mark.parametrize("locked", [None, "9.00"])
+def test_an_adder_lifts_the_margin_and_leaves_the_other_prices(locked):
+    """0.25 a lb for 2 lb, less 0.3 minutes a lb at 24.00 an hour: 0.50 − 0.24 = 0.26 of profit."""
+    plain, stew = line(locked=locked), line("stew", "4", "6", "4")
+    after = with_adders(plain, [TENDERIZE], D(24))
+    if locked:
+        after = replace(after, locked=plain.locked + TENDERIZE.price)
+    without, built = (solve(D(24), [one, stew], Aim(D("0.4"))) for one in (plain, after))
+    assert built.factor == without.factor
+    assert built.lines[1].price == without.lines[1].price
+    assert built.whole.margin > without.whole.margin
+    exact = [row.line.locked or row.exact for row in (built.lines[0], without.lines[0])]
+    assert exact[0] - exact[1] == D("0.25")
+    gain = gain_of_steps(replace(built.lines[0], price=exact[0]))
+    assert gain == D("0.26")
+    assert gain_of_steps(built.lines[1]) is None
+
+
+def test_steps_without_a_wage_say_nothing_of_their_gain():
+    after = with_adders(line(), [TENDERIZE], None)
+    assert gain_of_steps(at_prices(D(8), [replace(after, locked=D(9))]).lines[0]) is None
+
+
 def test_every_stop_of_a_drag_is_the_piece_at_that_price():
     built = solve(D(50), [replace(one, endings=SHOP) for one in clod()], Aim(D("0.4")))
     found = stops(built, 1, 10)
@@ -210,7 +237,7 @@ def test_the_pencil_writes_down_the_whole_way():
     assert "tray sticker" in text
     piece = piece_pencil(built, D("0.4"))
     words = " ".join(step.words for step in piece.steps)
-    assert all(part in words for part in ("sales wanted", "locked − adders", "mark-up", "shrink"))
+    assert all(part in words for part in ("sales wanted", "− locked", "mark-up", "shrink"))
     assert (
         "No price" in price_pencil(at_prices(D(1), [line(cost=None)]).lines[0], None, None).missing
     )
