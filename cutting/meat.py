@@ -123,6 +123,42 @@ class Target:
     """Its cut names no muscle: stew, kebab, strips."""
 
 
+@dataclass(frozen=True, slots=True)
+class Preparation:
+    """A value-adding step as meat remembers it. `makes`: tenderized, cubed, seasoned, or nothing that a
+    label tells; `ingredients` as they stand on the label, the most first."""
+
+    name: str
+    makes: str = ""
+    ingredients: tuple[str, ...] = ()
+    allergens: tuple[str, ...] = ()
+
+
+TENDERIZED, CUBED, SEASONED = "tenderized", "cubed", "seasoned"
+
+
+def prepared(meat: Meat, steps: Iterable[Preparation]) -> Meat:
+    """Return meat after value-adding steps, with everything that a label must tell of them.
+
+    Raises BadValue for a step that seasons and names no ingredients (9 CFR 317.2(f), value from memory).
+    """
+    for step in steps:
+        if step.makes == SEASONED and not step.ingredients:
+            raise BadValue(
+                step.name,
+                "it seasons the meat and names no ingredients",
+                "write them under Value added, the most first",
+            )
+        names = (meat.species, *step.ingredients) if step.ingredients else ()
+        meat = replace(
+            meat,
+            is_tenderized=meat.is_tenderized or step.makes == TENDERIZED,
+            ingredients=_each((*meat.ingredients, *names)),
+            allergens=_each((*meat.allergens, *step.allergens)),
+        )
+    return meat
+
+
 def why_not_packed(meat: Meat, target: Target, *, again: bool = False) -> str:
     """Return why meat may not be packed as a product; empty where it may.
 

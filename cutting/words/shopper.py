@@ -21,6 +21,7 @@ METHOD_WORDS = {
     Method.SLOW: "low and slow",
 }
 SAFE = CONSTANTS["published"]["safe_minimum"]
+DONENESS = CONSTANTS["common_practice"]["doneness"]
 
 
 def best_words(grades: Mapping[Method, Grade]) -> str:
@@ -58,6 +59,27 @@ def core_of(*, is_ground: bool = False, is_cubed: bool = False) -> Core:
     return Core(int(kind["fahrenheit"]), int(kind["rest_minutes"]))
 
 
+STEAKS = (Method.GRILL, Method.PAN)
+PINK = ("beef", "lamb")
+"""Animals whose steaks are eaten below well done. Common practice, no published source."""
+
+
+def degrees_words(fahrenheit: int, unit: Unit) -> str:
+    """A temperature in the degrees of a shop that weighs in that unit: "130 °F", "54 °C"."""
+    if unit is Unit.LB:
+        return f"{fahrenheit} °F"
+    with working():
+        return f"{round_half_up(Decimal(fahrenheit - 32) * 5 / 9, 0):f} °C"
+
+
+def doneness_words(unit: Unit) -> str:
+    """When a steak is taken off the fire, for every doneness. Common practice, no published source."""
+    pulls = ", ".join(f"{name} {degrees_words(at, unit)}" for name, at in DONENESS["pull"])
+    climbs = DONENESS["climbs"]
+    more = f"{climbs} °F" if unit is Unit.LB else f"{round(climbs * 5 / 9)} °C"
+    return f"off the fire at: {pulls}; it climbs about {more} while it rests"
+
+
 def serves_words(serves: Decimal, unit: Unit) -> str:
     """For how many: "a lb serves 2 to 3". `serves` is for a pound; a kilogram serves more."""
     with working():
@@ -75,12 +97,18 @@ def serves_words(serves: Decimal, unit: Unit) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Told:
-    """What a card says beside names and story. `grades`: pairs of the way's words and its grade."""
+    """What a card says beside names and story. `grades`: pairs of the way's words and its grade.
+
+    `core`: from where it is safe. `done`: how one sees that it is done, in its own words; `doneness`:
+    when a steak is taken off the fire. Either may be empty.
+    """
 
     grades: tuple[tuple[str, Grade], ...]
     best: str
     core: Core
     serves: str
+    done: str = ""
+    doneness: str = ""
 
     @classmethod
     def of(
@@ -89,15 +117,22 @@ class Told:
         serves: Decimal | None,
         unit: Unit,
         *,
+        done: str = "",
+        species: str = "",
         is_ground: bool = False,
         is_cubed: bool = False,
+        is_tenderized: bool = False,
     ) -> Told:
         grades = grades_of(kept)
+        is_whole = not (is_ground or is_cubed or is_tenderized)
+        is_steak = any(grades.get(way) == Grade.BEST for way in STEAKS)
         return cls(
             tuple((METHOD_WORDS[method], grade) for method, grade in grades.items()),
             best_words(grades),
             core_of(is_ground=is_ground, is_cubed=is_cubed),
             serves_words(serves, unit) if serves else "",
+            done,
+            doneness_words(unit) if is_steak and is_whole and species in PINK else "",
         )
 
     @property

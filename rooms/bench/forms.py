@@ -17,12 +17,12 @@ from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLA
 from rooms.bench.models import Tare
 from rooms.bench.rules.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput
+from rooms.catalog.rules.shapes import shapes
 from rooms.common.errors import BadInput
 from rooms.common.forms import ListForm, PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
 from rooms.layout.forms import read
-from rooms.layout.rules.shapes import shapes
 from rooms.shop.models import FAT_CHOICES
 from rooms.shop.rules.current import house
 

@@ -43,6 +43,18 @@ ADDERS = (
 )
 """Name, price, minutes and material a lb, pick-up, caution."""
 
+MAKES: dict[str, tuple[str, str, list[str]]] = {
+    "Tenderize": ("tenderized", "", []),
+    "Cube": ("cubed", "", []),
+    "Season": ("seasoned", "salt, black pepper, garlic, paprika, rapeseed oil", []),
+    "Stuff and roll": (
+        "seasoned",
+        "bread (wheat, yeast), onion, parsley, egg, salt",
+        ["wheat", "egg"],
+    ),
+}
+"""What a step makes of the meat, its ingredients and allergens."""
+
 FAMILIES = (
     ("Steaks", "30"),
     ("Roasts", "45"),
@@ -73,8 +85,12 @@ def make_counter(today: date, manager: Person, rng: random.Random) -> None:
         for code, inside, fits, cost in TRAYS
     }
     for position, (name, price, minutes, material, pick_up, caution) in enumerate(ADDERS):
+        makes, ingredients, allergens = MAKES.get(name, ("", "", []))
         Adder.objects.create(
             name=name,
+            makes=makes,
+            ingredients=ingredients,
+            allergens=allergens,
             price=Decimal(price),
             minutes=Decimal(minutes),
             position=position,

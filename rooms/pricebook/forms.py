@@ -6,12 +6,13 @@ from typing import Any
 from django import forms
 
 from cutting.errors import BadValue
+from cutting.grinding.seasoning import ALLERGENS
 from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.catalog.models import UNITS, Counter, Cut
 from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.common.formsets import NumberedForm
 from rooms.pricebook.actions.first_list import NewProduct
-from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, TraySize
+from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, Makes, TraySize
 from rooms.shop.forms import EndingsField
 
 DATE = {"type": "date"}
@@ -157,7 +158,30 @@ class AdderForm(BookForm):
     minutes = PlainDecimal(label="Minutes a unit", least=0, most=600, required=False)
     material = PlainDecimal(label="Material a unit", least=0, most=1000, required=False)
     pick_up = Percent(label="Pick-up, % of its weight", least=0, most=100, required=False)
+    makes = forms.ChoiceField(
+        label="After it the meat is",
+        choices=[("", "as before"), *Makes.choices],
+        required=False,
+        help_text="Label, card and trace tell it.",
+    )
+    ingredients = forms.CharField(
+        label="Ingredients it adds, the most first", max_length=400, required=False
+    )
+    allergens = forms.MultipleChoiceField(
+        label="Contains",
+        choices=[(one, one) for one in ALLERGENS],
+        widget=forms.CheckboxSelectMultiple,
+        required=False,
+    )
     caution = forms.CharField(label="Caution", max_length=200, required=False)
+
+    def clean(self) -> Any:
+        data = super().clean()
+        if data.get("makes") == Makes.SEASONED and not data.get("ingredients", "").strip():
+            self.add_error(
+                "ingredients", "It is empty; what a seasoning holds is right, the most first."
+            )
+        return data
 
 
 class CutRow(NumberedForm):

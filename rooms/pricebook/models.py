@@ -9,10 +9,12 @@ from django.db.models import OuterRef, Q, Subquery
 from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
+from cutting.meat import CUBED, SEASONED, TENDERIZED, Preparation
 from cutting.prices.ladder import Adder as CoreAdder
 from cutting.prices.margins import TraySet
 from cutting.quantities import Unit, UnitPrice
 from cutting.words.pencil import SCHOOL_NAMES
+from cutting.words.shopper import Told
 from rooms.catalog.models import UNITS, Counter, Cut, Piece
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
@@ -81,6 +83,14 @@ class Family(models.Model):
         return self.name
 
 
+class Makes(WordChoices):
+    """What a value-adding step makes of meat."""
+
+    TENDERIZED = TENDERIZED, "mechanically tenderized"
+    CUBED = CUBED, "cubed"
+    SEASONED = SEASONED, "seasoned or stuffed"
+
+
 class Adder(models.Model):
     """A step that adds value, per unit of sale: its price, minutes, material and pick-up."""
 
@@ -90,6 +100,11 @@ class Adder(models.Model):
     material = PlainDecimalField(default=Decimal(0))
     pick_up = PlainDecimalField(default=Decimal(0))
     """Share of its weight that the step adds."""
+    makes = models.CharField(max_length=12, choices=Makes, blank=True)
+    """What the meat is after it, as label, card and trace tell it."""
+    ingredients = models.CharField(max_length=400, blank=True)
+    """What it adds, the most first, with commas between."""
+    allergens = models.JSONField(default=list, blank=True)
     caution = models.CharField(max_length=200, blank=True)
     position = models.PositiveSmallIntegerField(default=0)
     is_dropped = models.BooleanField(default=False)
@@ -101,6 +116,14 @@ class Adder(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def preparation(self) -> Preparation:
+        """What the meat remembers of it."""
+        names = [one.strip() for one in self.ingredients.rstrip(". ").split(",")]
+        return Preparation(
+            self.name, self.makes, tuple(one for one in names if one), tuple(self.allergens)
+        )
 
     @property
     def core(self) -> CoreAdder:
@@ -149,6 +172,28 @@ class Product(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def preparations(self) -> list[Preparation]:
+        """What its usual value-adding steps make of its meat: one query, none where they are loaded."""
+        return [adder.preparation for adder in self.adders.all()]
+
+    @property
+    def is_tenderized(self) -> bool:
+        """Whether its meat is mechanically tenderized: by the cut, or by a step it always gets."""
+        return self.cut.is_tenderized or self._is_made(Makes.TENDERIZED)
+
+    @property
+    def is_cubed(self) -> bool:
+        return self.cut.is_cubed or self._is_made(Makes.CUBED)
+
+    @property
+    def told(self) -> Told:
+        """What a shopper is told of it: the cut's, after the product's own steps."""
+        return self.cut.told_after(is_cubed=self.is_cubed, is_tenderized=self.is_tenderized)
+
+    def _is_made(self, what: Makes) -> bool:
+        return any(adder.makes == what for adder in self.adders.all())
 
 
 class NeighbourPrice(AppendOnly):

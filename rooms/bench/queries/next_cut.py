@@ -12,8 +12,8 @@ from cutting.sheet.cutting_test import still_on_block
 from cutting.words.layout import Planned, change_words, counts_words, portion_words, thick_words
 from rooms.bench.rules.laid import Standing, pile_of, standing
 from rooms.bench.rules.rows import TestRows, target
+from rooms.catalog.rules.shapes import shapes
 from rooms.layout.rules.asking import is_metric
-from rooms.layout.rules.shapes import shapes
 
 MOST_HIGH = 74.0
 """Pixels of the small drawing."""

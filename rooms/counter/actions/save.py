@@ -65,6 +65,7 @@ def save_prices(rows: TestRows, wish: Wish, saving: Saving, at: Any = None) -> P
                 "saved. Look at the new proposals, then save."
             )
         _save(view, ready, saving, at)
+        _keep_steps(view, ready)
         outputs = {output.pk: output for output in rows.outputs}
         ours = [row for row in ready if row.id in outputs]
         for row in ours:
@@ -103,6 +104,17 @@ def _save(view: PriceView, ready: list[PriceRow], saving: Saving, at: Any) -> No
     )
     if differ(wanted, origin):  # else nothing would rest on a basis
         set_prices(wanted, replace(origin, basis_id=_basis(view, at).pk), at)
+
+
+def _keep_steps(view: PriceView, ready: list[PriceRow]) -> None:
+    """A price with a value-adding step in it is one of a product that gets this step: its label, its card
+    and its trace tell it from now on. What a product no longer gets is taken off on its own page, never
+    by a price: a statement of safety does not go away beside a sum."""
+    known = {adder.pk for adder in view.adders}
+    for row in ready:
+        if row.product is not None:
+            has = {adder.pk for adder in row.product.adders.all()}
+            row.product.adders.add(*((row.adders & known) - has))
 
 
 def _basis(view: PriceView, at: Any) -> Basis:

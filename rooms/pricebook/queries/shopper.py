@@ -29,17 +29,18 @@ class Card:
 
 def card_of(product: Product, price: Price | None) -> Card:
     """Its cut and muscle must be loaded with it."""
-    return Card(product, price, product.cut.told)
+    return Card(product, price, product.told)
 
 
 def _sold(species: str) -> Any:
     rows = Product.objects.filter(is_sold=True).select_related("cut__muscle")
+    rows = rows.prefetch_related("adders")
     rows = rows.filter(cut__species=species) if species in Species.values else rows
     return rows.order_by("cut__species", "name")
 
 
 def cards(species: str, day: date) -> list[Card]:
-    """Cards of everything that is sold and cooked: two queries."""
+    """Cards of everything that is sold and cooked: three queries."""
     products = list(_sold(species))
     prices = prices_on(day, [product.pk for product in products])
     found = [card_of(product, prices.get(product.pk)) for product in products]

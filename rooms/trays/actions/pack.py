@@ -239,7 +239,7 @@ def _scale_holds(scale: ScaleAt, today: date) -> None:
 
 
 def _priced(product_id: int, today: date) -> tuple[Product, Price]:
-    rows = Product.objects.select_related("cut__muscle")
+    rows = Product.objects.select_related("cut__muscle").prefetch_related("adders")
     product = rows.filter(pk=product_id, is_sold=True).first()
     if product is None:
         raise BadInput("Product: choose one of those shown.")

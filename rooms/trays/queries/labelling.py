@@ -25,7 +25,7 @@ from cutting.labels.tray_label import (
     per_other_unit,
     with_sign,
 )
-from cutting.meat import Meat
+from cutting.meat import Meat, prepared
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
 from rooms.catalog.models import Muscle
 from rooms.common.barcodes import case_code, left_to_qr, symbols_of, why_none
@@ -40,8 +40,8 @@ from rooms.shop.rules.dates import said_day
 from rooms.trays.models import LabelRules, PrintJob, ProductLabel, Tray
 from rooms.trays.queries.sources import Source
 
-COOK_GROUND = "Cook it through: 160 °F (71 °C) in the middle."
-COOK_WHOLE = "Cook to 145 °F (63 °C) in the middle; rest three minutes."
+COOK_THROUGH = "Cook it through: 160 °F (71 °C) in the middle."
+COOK_WHOLE = "Safe from 145 °F (63 °C) in the middle; rest three minutes."
 """USDA FSIS safe minimum temperatures."""
 
 
@@ -83,8 +83,10 @@ class Packable:
 
 
 def label_document(tray: Packable) -> dict[str, Any]:
-    """The document of a tray's label. Raises BadValue where the origin of covered meat is not known."""
-    product, own, meat = tray.product, tray.own, tray.source.meat
+    """The document of a tray's label. Raises BadValue where the origin of covered meat is not known, and
+    where a step seasons it and names no ingredients."""
+    product, own = tray.product, tray.own
+    meat = prepared(tray.source.meat, product.preparations)
     name = f"{product.name}, {meat.lean}" if meat.lean else product.name
     row: dict[str, Any] = {
         "name": name,
@@ -112,7 +114,7 @@ def label_document(tray: Packable) -> dict[str, Any]:
         "tenderized": product.cut.is_tenderized or meat.is_tenderized,
         "frozen_before": meat.was_frozen,
         "kept_facts": facts,
-        "facts": [*facts, *_facts(product, own, tray.weighed, is_tenderized=meat.is_tenderized)],
+        "facts": [*facts, *_facts(product, own, tray.weighed, meat)],
     }
     document |= {
         key: value
@@ -161,12 +163,10 @@ def _one_country(meat: Meat) -> str:
     return countries.pop() if len(countries) == 1 else ""
 
 
-def _facts(
-    product: Product, own: ProductLabel | None, weighed: Weighed, *, is_tenderized: bool
-) -> list[str]:
+def _facts(product: Product, own: ProductLabel | None, weighed: Weighed, meat: Meat) -> list[str]:
     """How it is cooked (what is tenderized says so by its statement), and how many it serves."""
-    cooks = COOK_GROUND if product.cut.is_ground else COOK_WHOLE
-    found = [] if is_tenderized or product.cut.is_tenderized else [cooks]
+    cooks = COOK_THROUGH if product.cut.is_ground or product.is_cubed else COOK_WHOLE
+    found = [] if meat.is_tenderized or product.cut.is_tenderized else [cooks]
     if own is not None and own.serving:
         with working():
             net = weighed.gross.to(Unit.G) - weighed.tare.to(Unit.G)
@@ -279,17 +279,27 @@ def tag_document(product: Product, price: Price) -> dict[str, Any]:
 
 def card_document(product: Product, price: Price) -> dict[str, Any]:
     """What a card for the service counter tells: the tag, and what a shopper is told of the cut."""
-    cut, told = product.cut, product.cut.told
+    cut, told = product.cut, product.told
     lines = [
         product.story or cut.story,
         f"Best for: {told.best}." if told.best else "",
-        f"{cut.cooking[:1].upper()}{cut.cooking[1:]}." if cut.cooking else "",
-        f"Done at {told.core.words}." if told.is_cooked else "",
-        "Mechanically tenderized: cook it further than whole muscle." if cut.is_tenderized else "",
+        sentence(cut.cooking),
+        f"Done when {told.done}." if told.done else "",
+        sentence(told.doneness),
+        f"Safe from {told.core.words}." if told.is_cooked else "",
+        TENDERIZED_CARD if product.is_tenderized else "",
         f"{told.serves[:1].upper()}{told.serves[1:]}." if told.serves else "",
         f"Unlike: {cut.mistaken_for}" if cut.mistaken_for else "",
     ]
     return {**tag_document(product, price), "told": [line for line in lines if line]}
+
+
+TENDERIZED_CARD = "Mechanically tenderized: cook it further than whole muscle."
+
+
+def sentence(words: str) -> str:
+    """Words as a sentence of their own; nothing for nothing."""
+    return f"{words[:1].upper()}{words[1:]}." if words else ""
 
 
 def case_document(
