@@ -52,11 +52,15 @@ class WayOutput:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way to cut a piece. `minutes` of hands for the whole piece; None where nobody knows."""
+    """One way to cut a piece. `minutes` of hands for the whole piece; None where nobody knows.
+
+    `is_measured`: whether tests measured them; else they are assumed.
+    """
 
     name: str
     outputs: tuple[WayOutput, ...]
     minutes: Decimal | None = None
+    is_measured: bool = True
 
     def __post_init__(self) -> None:
         names = [same_name(one.name) for one in self.outputs]
@@ -138,6 +142,15 @@ class Compared:
         known = [one for one in self.ways if one.money is not None]
         return sorted(known, key=lambda one: -(one.money or ZERO))
 
+    @property
+    def has_mixed_minutes(self) -> bool:
+        """Whether measured minutes stand beside assumed ones: then nothing is ranked by the hour."""
+        return _has_mixed_minutes(self.ways)
+
+
+def _has_mixed_minutes(found: Sequence[WayFigures]) -> bool:
+    return len({one.way.is_measured for one in found if one.way.minutes}) > 1
+
 
 def way_figures(piece: Piece, way: Way, rate: Decimal | None) -> WayFigures:
     """One way of one piece, by the sums of a cutting test."""
@@ -189,7 +202,9 @@ def compare_ways(piece: Piece, ways: Sequence[Way], rate: Decimal | None = None)
     best = Best(
         money=_best(found, lambda one: one.money),
         percent=_best(found, lambda one: one.margin.gp_percent if one.margin else None),
-        hour=_best(found, lambda one: one.margin.gp_per_labour_hour if one.margin else None),
+        hour=None
+        if _has_mixed_minutes(found)
+        else _best(found, lambda one: one.margin.gp_per_labour_hour if one.margin else None),
     )
     return Compared(piece, found, best, _flips(piece, found))
 
@@ -249,8 +264,10 @@ def flip_share(
 
 
 def flip_rate(own: WayFigures, other: WayFigures) -> Decimal | None:
-    """The wages of an hour at which both ways bring the same; None where none does, or where they
-    take equally long."""
+    """The wages of an hour at which both ways bring the same; None where none does, where they take
+    equally long, or where the minutes of one are measured and of the other assumed."""
+    if _has_mixed_minutes((own, other)):
+        return None
     if own.margin is None or other.margin is None:
         return None
     one, two = own.margin.gp_with_credits, other.margin.gp_with_credits

@@ -30,6 +30,8 @@ def best_words(found: Compared, sure: Sureness | None) -> str:
         others.append(f"by percent “{best.percent}” wins")
     if best.hour and best.hour != best.money:
         others.append(f"by the hour “{best.hour}” wins")
+    if found.has_mixed_minutes:
+        others.append("nothing is ranked by the hour: some minutes are measured, others assumed")
     return f"{'; '.join([words, *others])}."
 
 

@@ -6,9 +6,9 @@ from decimal import Decimal
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart
 from cutting.prices import ads
-from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
+from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, round_half_up
 from cutting.words.pencil import money
-from rooms.catalog.models import PlanOutput
+from rooms.catalog.models import Plan, PlanKind, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
@@ -21,16 +21,42 @@ class Brings:
     total: Decimal
     rail: list[tuple[str, rails.PoundRail]]
     unpriced: list[str]
+    against: str = ""
+    """How much more or less that is than the piece's plain plan brings today; empty where one of the two
+    has an output without a price."""
 
 
 def brings(piece_key: str, plan_key: str) -> Brings:
     """What is sold at its price, by-products at their transfer value: three queries."""
-    outputs = list(
-        PlanOutput.objects.filter(plan__piece__key=piece_key, plan__key=plan_key)
-        .select_related("cut")
-        .order_by("position", "id")
-    )
-    worth = _worth(outputs)
+    rows = PlanOutput.objects.filter(plan__piece__key=piece_key, plan__is_dropped=False)
+    rows = rows.select_related("cut", "plan").order_by("plan__position", "position", "id")
+    by_plan: dict[Plan, list[PlanOutput]] = {}
+    for row in rows:
+        by_plan.setdefault(row.plan, []).append(row)
+    worth = _worth([row for some in by_plan.values() for row in some])
+    outputs = next((some for plan, some in by_plan.items() if plan.key == plan_key), [])
+    parts, unpriced = _parts(outputs, worth)
+    total = sum((part.size for part in parts), Decimal(0))
+    others = [plan for plan in by_plan if plan.key != plan_key]
+    plain = next((plan for plan in others if plan.school == PlanKind.PLAIN), None)
+    against = ""
+    if plain is not None and not unpriced:
+        other, missing = _parts(by_plan[plain], worth)
+        if not missing:
+            against = _against(total - sum((part.size for part in other), Decimal(0)), plain.name)
+    found = []
+    if total > 0:
+        found = [
+            (glass, rails.pound_rail([p for p in parts if p.size], total, money(total), frame))
+            for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
+        ]
+    return Brings(total, found, unpriced, against)
+
+
+def _parts(
+    outputs: list[PlanOutput], worth: dict[int, UnitPrice]
+) -> tuple[list[BarPart], list[str]]:
+    """What each output of a plan brings of 100 bought, and the names of those without a price."""
     parts, unpriced = [], []
     bought = Weight(HUNDRED, house().unit)
     for output, look in zip(outputs, looks_in_order(outputs), strict=True):
@@ -41,14 +67,13 @@ def brings(piece_key: str, plan_key: str) -> Brings:
             continue
         value = ads.brings(output.share, worth[output.cut_id], bought)
         parts.append(BarPart(output.name, value, money(value), look))
-    total = sum((part.size for part in parts), Decimal(0))
-    found = []
-    if total > 0:
-        found = [
-            (glass, rails.pound_rail([p for p in parts if p.size], total, money(total), frame))
-            for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
-        ]
-    return Brings(total, found, unpriced)
+    return parts, unpriced
+
+
+def _against(more: Decimal, name: str) -> str:
+    if not round_half_up(more):
+        return f"as much as “{name}”"
+    return f"{money(abs(more))} {'more' if more > 0 else 'less'} than “{name}”"
 
 
 def _worth(outputs: list[PlanOutput]) -> dict[int, UnitPrice]:

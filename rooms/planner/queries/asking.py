@@ -25,6 +25,8 @@ from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
 
+FEWEST_TIMED = 3
+"""Tests that used the clock, before a plan's minutes are theirs and no longer assumed. House rule."""
 MINUTES_A_POUND = Decimal("1.8")
 """Where no test with a clock says. Common practice, no published source."""
 MOST_BAGS = 200
@@ -211,18 +213,25 @@ def pooled_of(tests: list[TestRows] | None) -> dict[str, Pooled]:
     return pooled_shares([(core, by_name(core)) for core in cores])
 
 
+def pace_of(plan: Plan, tests: list[TestRows] | None) -> tuple[Decimal, bool]:
+    """Minutes a pound of a plan, and whether enough tests measured them; else what is assumed of it."""
+    if len(_paces(tests)) >= FEWEST_TIMED:
+        return minutes_a_pound(tests) or MINUTES_A_POUND, True
+    return plan.minutes_per_lb or MINUTES_A_POUND, False
+
+
 def _way(plan: Plan, made: "Mapping[str, Made]", tests: list[TestRows] | None) -> dict[str, Any]:
-    minutes, spread = minutes_a_pound(tests), pace_spread(tests)
-    pace = {} if spread is None else {"pace_spread": f"{spread:.4f}"}
+    (minutes, is_measured), spread = pace_of(plan, tests), pace_spread(tests)
+    pace = {} if spread is None or not is_measured else {"pace_spread": f"{spread:.4f}"}
     return {
         **pace,
         "id": str(plan.pk),
         "name": f"{plan.piece.shown_name}: {plan.name}",
         "minutes": "0",
-        "minutes_per_lb": f"{minutes or MINUTES_A_POUND:f}",
+        "minutes_per_lb": f"{minutes:f}",
         "outputs": [one.row(name) for name, one in made.items()],
         "tests": len(tests or ()),
-        "is_timed": minutes is not None,
+        "is_timed": is_measured,
     }
 
 

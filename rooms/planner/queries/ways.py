@@ -38,7 +38,7 @@ from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
-from rooms.planner.queries.asking import MINUTES_A_POUND, minutes_a_pound, pooled_of
+from rooms.planner.queries.asking import pace_of, pooled_of
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
@@ -340,8 +340,8 @@ def _way(
     priced: Priced,
 ) -> Way:
     shares = {name: one.share for name, one in pooled_of(tests).items()}
+    per, is_measured = pace_of(plan, tests)
     with working():
-        per = minutes_a_pound(tests) or MINUTES_A_POUND
         minutes = per * bought.weight.to(Unit.LB)
     return Way(
         plan.name,
@@ -357,6 +357,7 @@ def _way(
             for row in rows
         ),
         minutes,
+        is_measured,
     )
 
 
@@ -381,7 +382,7 @@ def _view(
         figures=figures,
         rail=_drawn(parts),
         tests=[rows.test.number for rows in tests or ()],
-        is_timed=minutes_a_pound(tests) is not None,
+        is_timed=way.is_measured,
         missing=[
             one.name for one in way.outputs if one.goes_to_case and one.share and not one.retail
         ],
@@ -476,7 +477,7 @@ def _rows(
         ("of sales", percent(margin.gp_percent / HUNDRED) if margin else "–"),
         (f"a {unit} bought", shown(margin.gp_per_unit_purchased if margin else None)),
         ("a labour hour", shown(margin.gp_per_labour_hour if margin else None)),
-        ("minutes", f"{one.way.minutes or ZERO:.0f}"),
+        ("minutes", _minutes_words(one.way)),
         ("after labour", shown(one.money)),
         ("different products", f"{one.products}"),
         (
@@ -485,6 +486,11 @@ def _rows(
         ),
         ("largest sticker", f"{money(sticker[0])}, {sticker[1]}" if sticker else "–"),
     ]
+
+
+def _minutes_words(way: Way) -> str:
+    words = f"{way.minutes or ZERO:.0f}"
+    return words if way.is_measured else f"{words}, assumed"
 
 
 TENTH = Decimal("0.1")
