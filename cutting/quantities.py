@@ -167,6 +167,28 @@ def storable(measured: Measured, unit: Unit) -> Measured:
     return type(measured)(_recordable(value), unit)
 
 
+MOST_PLACES = 12
+"""Decimals of a unit price that follows from a total."""
+
+
+def price_of_total(total: Decimal, weight: Weight) -> UnitPrice:
+    """The unit price at which a weight costs a total that was paid, as it can be recorded.
+
+    It has four decimals, or as many more as it takes for price × weight to be that total again to the
+    cent. Raises BadValue for a weight of 0 or a total that is not above 0.
+    """
+    if total <= 0:
+        raise BadValue("total", f"{total:f}", "more than 0 is right")
+    if weight.value <= 0:
+        raise BadValue("weight", f"{weight.value:f}", "more than 0 is right")
+    exact = WORK.divide(total, weight.value)
+    for places in range(PRICE_PLACES, MOST_PLACES + 1):
+        amount = round_half_up(exact, places)
+        if round_half_up(WORK.multiply(amount, weight.value)) == round_half_up(total):
+            break
+    return UnitPrice(_recordable(amount), weight.unit)
+
+
 def storable_money(value: Decimal) -> Decimal:
     """Money that was worked out (a cost, a share of freight) as it can be recorded."""
     return _recordable(round_half_up(value, PRICE_PLACES))

@@ -196,12 +196,17 @@ class Balance:
 
 @dataclass(frozen=True, slots=True)
 class Yields:
-    """Shares of the weight paid for. saleable + other credits = usable; usable + waste = 1."""
+    """Shares of the weight paid for. saleable + other credits = usable; usable + waste − gain = 1.
+
+    Of waste and gain at most one is above 0: more may come off than was paid for, and then nothing of it
+    is waste.
+    """
 
     main: Decimal
     saleable: Decimal
     usable: Decimal
     waste: Decimal
+    gain: Decimal = ZERO
 
 
 @dataclass(frozen=True, slots=True)
@@ -269,7 +274,13 @@ def figures(test: CuttingTest) -> Figures:
             paid=paid,
             cost=test.piece.cost,
             balance=balance,
-            yields=Yields(main / paid, saleable / paid, usable / paid, waste / paid),
+            yields=Yields(
+                main / paid,
+                saleable / paid,
+                usable / paid,
+                max(waste, ZERO) / paid,
+                max(-waste, ZERO) / paid,
+            ),
             outputs=tuple(lines),
             saleable=saleable,
             main=main,

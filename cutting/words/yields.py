@@ -3,9 +3,18 @@
 from __future__ import annotations
 
 from cutting.quantities import ZERO
-from cutting.sheet.cutting_test import Piece
+from cutting.sheet.cutting_test import Piece, Yields
 from cutting.sheet.yields import Pooled, Rest, cost_between
 from cutting.words.pencil import money, percent
+
+
+def shares_words(yields: Yields) -> str:
+    """Every share of the weight paid for; more than was paid for is a gain, never waste below 0."""
+    words = (
+        f"main {percent(yields.main)}, saleable {percent(yields.saleable)},"
+        f" usable {percent(yields.usable)}, waste {percent(yields.waste)}"
+    )
+    return f"{words}, gain {percent(yields.gain)}" if yields.gain else words
 
 
 def where_from(tests: int) -> str:

@@ -10,7 +10,7 @@ from django import forms
 from django.http import QueryDict
 from django.utils import timezone
 
-from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight
+from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, price_of_total
 from cutting.sheet.choices import off_the_list
 from rooms.bench.actions.lay import Laying
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
@@ -117,7 +117,12 @@ class StartForm(forms.Form):
     )
     weight = PlainDecimal(label="Weight paid for", above=0, most=HEAVIEST)
     unit = forms.ChoiceField(label="Unit", choices=UNITS)
-    price = PlainDecimal(label="Price paid for one lb or kg", above=0, most=10000, example="7.49")
+    price = PlainDecimal(
+        label="Price paid for one lb or kg", above=0, most=10000, required=False, example="7.49"
+    )
+    total = PlainDecimal(
+        label="Or the total paid", above=0, most=1000000, required=False, example="46.21"
+    )
     opened = PlainDecimal(
         label="Own weight at opening",
         above=0,
@@ -226,6 +231,7 @@ class StartForm(forms.Form):
             return data
         if data.get("percent_off") and data.get("discount"):
             self.add_error("percent_off", "a discount stands beside it; one of the two is right.")
+        self._clean_total(data)
         paid = (data.get("weight") or 0) * (data.get("price") or 0)
         costs = paid + (data.get("freight") or 0)
         if paid and (data.get("discount") or 0) > costs:
@@ -234,6 +240,19 @@ class StartForm(forms.Form):
                 f"{data['discount']} is more than the piece costs; at most {costs:.2f} is right.",
             )
         return data
+
+    def _clean_total(self, data: dict[str, Any]) -> None:
+        """One of the unit price and the total; from the total the price follows."""
+        price, total, weight = data.get("price"), data.get("total"), data.get("weight")
+        if {"price", "total", "weight"} & set(self.errors):
+            return
+        if total is None:
+            if price is None:
+                self.add_error("price", "It is empty; a price or the total paid is right.")
+        elif price is not None and not self.of_bags:
+            self.add_error("total", "A unit price stands beside it; one of the two is right.")
+        elif weight and not self.of_bags:
+            data["price"] = price_of_total(total, Weight(weight, Unit(data["unit"]))).amount
 
     def plan_key(self) -> str:
         """The plan that is chosen as the page stands; empty for none or a wrong one."""

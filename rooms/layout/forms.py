@@ -305,6 +305,11 @@ class Reading:
     plan: Plan | None
 
     @property
+    def is_compared(self) -> bool:
+        """Whether its plan says where on the piece its products are cut."""
+        return self.plan is not None and self.plan.outputs.exclude(part="").exists()
+
+    @property
     def ends(self) -> tuple[str, str]:
         """Where one begins, and the other end."""
         one, other = self.shape.ends

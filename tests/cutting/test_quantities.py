@@ -17,6 +17,7 @@ from cutting.quantities import (
     convert,
     foot,
     parse_decimal,
+    price_of_total,
     round_half_up,
 )
 
@@ -193,3 +194,19 @@ def test_a_band_with_impossible_endings_is_refused(endings, every):
 def test_tolerance_of_a_class_iii_scale_by_load(load, off):
     """NIST Handbook 44, section 2.20, Table 6: 500, 2000 and 4000 divisions of 0.01 lb."""
     assert class_iii_tolerance(D(load), D("0.01")) == D(off)
+
+
+@given(
+    st.decimals(D("0.01"), D(99999), places=2),
+    st.decimals(D("0.05"), D(3000), places=2),
+)
+def test_a_unit_price_from_a_total_gives_the_total_back(total, pounds):
+    price = price_of_total(total, Weight(pounds, Unit.LB))
+    assert round_half_up(price.amount * pounds) == total
+    assert len(f"{price.amount:f}") <= 27
+
+
+@pytest.mark.parametrize(("total", "pounds"), [("0", "1"), ("-1", "1"), ("1", "0")])
+def test_no_total_and_no_weight_give_no_price(total, pounds):
+    with pytest.raises(BadValue, match="more than 0"):
+        price_of_total(D(total), Weight(D(pounds), Unit.LB))

@@ -193,12 +193,9 @@ def _school(school: SchoolView) -> list[Flowable]:
 
 def _foot(view: SheetView, notes: list[str]) -> list[Flowable]:
     found, test = view.sheet.figures, view.rows.test
-    balanced, yields = found.balance.in_balance, found.yields
+    balanced = found.balance.in_balance
     cards = [_school(school) for school in view.schools]
-    words = (
-        f"Of the weight paid for: main {percent(yields.main)}, saleable {percent(yields.saleable)},"
-        f" usable {percent(yields.usable)}, waste {percent(yields.waste)}. {view.moved}"
-    )
+    words = f"Of the weight paid for: {view.shares}. {view.moved}"
     lines = [
         Spacer(1, 12),
         Table([cards], colWidths=[WIDTH / len(cards)] * len(cards), style=BARE),

@@ -18,15 +18,17 @@ from cutting.drawing import rails
 from cutting.drawing.bar import BarPart
 from cutting.prices.margins import margin_at
 from cutting.quantities import HUNDRED, Footed, Unit, Weight, foot
-from cutting.sheet.cutting_test import OutputFigures, shares_of_opened
+from cutting.sheet.cutting_test import OutputFigures, Role, shares_of_opened
 from cutting.sheet.trays import Tray
 from cutting.words import pencil
 from cutting.words.block import no_dollars, profit_words
 from cutting.words.pencil import SCHOOL_NAMES
+from cutting.words.yields import shares_words
 from rooms.bench.models import Output
 from rooms.bench.queries.portions import trays_of
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.rules.looks import looks
+from rooms.shop.rules.current import house
 
 
 @dataclass(frozen=True)
@@ -97,6 +99,11 @@ class SheetView:
     no_dollars: str
     words: str
     balance: pencil.Pencil
+
+    @property
+    def shares(self) -> str:
+        """Every share of the weight paid for, in words."""
+        return shares_words(self.sheet.figures.yields)
 
     @property
     def came_off_more(self) -> bool:
@@ -179,8 +186,27 @@ def weighed(rows: TestRows) -> list[Output]:
     return [output for output in rows.outputs if output.pk in with_weight]
 
 
-def sheet_view(rows: TestRows, school: CostingSchool) -> SheetView:
+def opening_school(sheet: Sheet) -> CostingSchool:
+    """The school that a sheet opens on: the house's; the by-product credit where the by-products have
+    values and none is sold at a price of its own."""
+    by_products = [
+        one
+        for one in sheet.test.outputs
+        if one.role in (Role.SECONDARY, Role.CREDIT) and one.weighings
+    ]
+    if (
+        by_products
+        and all(one.credit is not None and one.retail is None for one in by_products)
+        and sheet.costing.credit is not None
+    ):
+        return CostingSchool.CREDIT
+    return CostingSchool(house().school)
+
+
+def sheet_view(rows: TestRows, chosen: CostingSchool | None = None) -> SheetView:
+    """`chosen`: the school that was asked for; else the one that this sheet opens on."""
     sheet = compute(rows.weighed)
+    school = chosen or opening_school(sheet)
     table, printed, costs = _table(rows, sheet, school)
     moved = _moved(table, printed.weights, printed.shares, costs, printed.sales)
     return SheetView(

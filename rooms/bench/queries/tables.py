@@ -111,7 +111,7 @@ def fact_rows(view: SheetView) -> Any:
         ("balance", view.words),
     )
     margin = view.sheet.margin
-    for name in ("main", "saleable", "usable", "waste"):
+    for name in ("main", "saleable", "usable", "waste", "gain"):
         yield f"{name} yield %", round_half_up(getattr(found.yields, name) * HUNDRED, 1)
     if margin is not None:
         yield "sales", round_half_up(margin.retail)

@@ -36,7 +36,6 @@ from rooms.common.downloads import download
 from rooms.common.errors import Refused
 from rooms.common.formsets import by_number
 from rooms.common.refusals import Told, told_by
-from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -109,9 +108,10 @@ def sheet_file(request: HttpRequest, test_id: UUID, kind: str) -> HttpResponse:
     return download(f"cutting-test-{rows.test.number}.{kind}", content)
 
 
-def _school(request: HttpRequest) -> CostingSchool:
+def _school(request: HttpRequest) -> CostingSchool | None:
+    """As chosen; None where the sheet opens by itself."""
     wanted = request.GET.get("school", "")
-    return CostingSchool(wanted if wanted in list(CostingSchool) else house().school)
+    return CostingSchool(wanted) if wanted in list(CostingSchool) else None
 
 
 @may(Right.CORRECT, read=Right.CORRECT)
@@ -162,7 +162,6 @@ def _version(request: HttpRequest, corrections: Any) -> int:
 def _sheet(
     request: HttpRequest, rows: TestRows, refused: Refused | None = None, **typed: Any
 ) -> HttpResponse:
-    school = _school(request)
     corrections = corrections_of(rows.test)
     version = _version(request, corrections)
     prices = set_from([rows])
@@ -170,7 +169,7 @@ def _sheet(
     shown = as_it_was(priced, corrections, version)
     spent = time_spent(rows)
     context = {
-        "view": sheet_view(shown, school),
+        "view": sheet_view(shown, _school(request)),
         "test": shown.test,
         "notes": rows.test.notes.select_related("by"),
         "checks": checks_of(rows.test),

@@ -12,6 +12,7 @@ from cutting.words.pencil import percent
 from rooms.catalog.models import Muscle, Piece, Plan, PlanOutput, Step
 from rooms.catalog.rules.drawings import SeamView, drawing_of
 from rooms.catalog.rules.looks import looks_in_order
+from rooms.catalog.rules.places import made_words
 
 
 @dataclass(frozen=True)
@@ -50,9 +51,13 @@ class Guide:
     """What others do where the trade disagrees and the house has chosen."""
 
     @property
-    def makes(self) -> list[PlanOutput]:
-        """What the current step makes, in this plan."""
-        return [o for o, _ in self.outputs if self.step and self.step.key in o.made_by]
+    def makes(self) -> list[str]:
+        """What the current step makes in this plan, with thickness, weight and place as the plan has them."""
+        return [
+            made_words(self.piece.key, output)
+            for output, _ in self.outputs
+            if self.step and self.step.key in output.made_by
+        ]
 
     @property
     def back(self) -> int | None:

@@ -73,6 +73,18 @@ class Place:
         return Decimal(inches.numerator) / Decimal(inches.denominator) * MM["in"]
 
 
+def made_words(piece: str, output: Any) -> str:
+    """Say what a step makes, as its plan has it: "Center filet: 1.75 in, 7 oz, from the center"."""
+    shape = part_of(piece, output.part) if output.part else None
+    zone = shape.zone(output.zone) if shape else None
+    bones = f"{output.bones} bone{'' if output.bones == '1' else 's'}" if output.bones else ""
+    target = f"{output.target_value:f} {output.target_unit}" if output.target_value else ""
+    count = f"{output.usual_count} from a piece" if output.usual_count else ""
+    where = f"from: {zone.name}" if zone is not None and not zone.is_taken_apart else ""
+    told = ", ".join(one for one in (output.thickness, bones, target, count, where) if one)
+    return f"{output.name}: {told}" if told else output.name
+
+
 def is_apart(shape: Shape, place: Place) -> bool:
     """Whether a product lies beside others along its stretch: ribs below an eye."""
     zone = shape.zone(place.zone)

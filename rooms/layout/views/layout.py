@@ -55,6 +55,7 @@ def piece(request: HttpRequest, key: str) -> HttpResponse:
         "rows": reading.rows,
         "zones": reading.zones,
         "plan": reading.plan,
+        "is_compared": reading.is_compared,
         "pooled": reading.pooled,
         "is_measured": is_measured,
         "view": view,

@@ -230,7 +230,9 @@ def test_weight_is_conserved_and_shares_sum_to_one(test):
     )
     weighed = sum(Fraction(line.weight) for line in found.outputs) * Fraction(LB.grams)
     assert abs(weighed - recorded) < Fraction(1, 10**30)
-    assert abs(found.yields.usable + found.yields.waste - 1) < D("1e-20")
+    yields = found.yields
+    assert abs(yields.usable + yields.waste - yields.gain - 1) < D("1e-20")
+    assert min(yields.waste, yields.gain) == 0 <= max(yields.waste, yields.gain)
     derived = (
         found.balance.purge
         if not any(o.role is Role.PURGE and o.weighings for o in test.outputs)

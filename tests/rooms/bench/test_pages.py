@@ -3,21 +3,24 @@
 import json
 import uuid
 from datetime import datetime, timedelta
+from decimal import Decimal
 from zoneinfo import ZoneInfo
 
 import pytest
 from django.urls import reverse
 from django.utils import timezone
 
+from cutting.costing.schools import CostingSchool
 from cutting.costing.sheet import compute
 from cutting.documents.reading import read_document
 from cutting.quantities import Weight
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
-from rooms.bench.models import CuttingTest, Note, Unplaced, Weighing
+from rooms.bench.models import CuttingTest, Note, Output, Unplaced, Weighing
 from rooms.bench.rules.rows import load
 from rooms.catalog.models import Plan
-from tests.conftest import address, at_tablet, capture, decide, words_of
+from rooms.pricebook.models import Price, Product
+from tests.conftest import address, at_tablet, capture, decide, finish, words_of
 
 pytestmark = pytest.mark.django_db
 MOST_QUERIES = 15
@@ -90,6 +93,30 @@ def test_a_wrong_opening_says_so_at_the_field_and_keeps_what_was_typed(
     assert says in page
     assert "Skerry &amp; Sons" in page
     assert CuttingTest.objects.count() == 1
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"),
+    [
+        ({"price": "", "total": "46.21"}, None),
+        (
+            {"price": "7.49", "total": "46.21"},
+            "A unit price stands beside it; one of the two is right",
+        ),
+        ({"price": "", "total": ""}, "It is empty; a price or the total paid is right"),
+        ({"price": "", "total": "0"}, "more than 0 is right"),
+    ],
+)
+def test_the_total_may_be_typed_in_place_of_a_unit_price(client, shop, opened, typed, says):
+    data = opening(plan=opened().test.plan) | typed
+    answer = client.post(reverse("bench:open", args=["beef-tenderloin"]), data)
+    if says is not None:
+        assert answer.status_code == 422
+        assert says in answer.content.decode()
+        return
+    test = CuttingTest.objects.get(number=2)
+    assert answer.status_code == 302
+    assert round(test.price_amount * test.weight_value, 2) == Decimal("46.21")
 
 
 # --- the block ---
@@ -228,6 +255,33 @@ def test_the_sheet_shows_four_schools_and_a_table_that_foots(client, weighed):
     assert "In balance: 0.03 lb short" in page
     for school in ("flat", "credit", "replacement", "nonsense"):
         assert client.get(address("sheet", rows), {"school": school}).status_code == 200
+
+
+def test_a_sheet_opens_on_the_credit_where_by_products_have_values_and_no_retail(
+    client, shop, opened
+):
+    Price.objects.all().delete()
+    Product.objects.update(transfer="1.20")
+    rows = opened()
+    for output, value in zip(rows.outputs, ("3.45", "0.80", "0.93", "0.68"), strict=False):
+        rows = take_weight(rows.test.pk, capture(output, value, portions="8"), None)
+    finish(rows.test.pk, str(rows.revision))
+
+    def opens_on():
+        return client.get(address("sheet", rows)).context["view"].school
+
+    assert opens_on() is CostingSchool.CREDIT
+    asked = client.get(address("sheet", rows), {"school": "flat"})
+    assert asked.context["view"].school is CostingSchool.FLAT
+    tips = Product.objects.get(cut__key="beef-filet-tips")
+    Output.objects.filter(test=rows.test, cut=tips.cut).update(retail="9.99")
+    assert opens_on() is not CostingSchool.CREDIT
+
+
+def test_a_gain_is_told_as_a_gain_and_waste_is_never_below_nothing(client, weighed):
+    """0.01 lb more than was paid for, as the scale rounds."""
+    page = words_of(client.get(address("sheet", weighed(piles=("4.25", "0.80", "0.83", "0.30")))))
+    assert "waste 0.0 %, gain 0.2 %" in page
 
 
 @pytest.mark.parametrize(

@@ -21,6 +21,7 @@ from rooms.counter.rules.grounds import shaken, with_grounds
 from rooms.counter.rules.wishes import Wish, wish_from
 from rooms.pricebook.actions.prices import Origin, carried, newest_price, set_prices
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
+from rooms.shop.rules.current import house
 from tests.conftest import address, words_of
 
 pytestmark = pytest.mark.django_db
@@ -107,6 +108,44 @@ def test_value_added_changes_price_margin_and_labour(three):
     assert off.table[1].priced.line.adder == 0
     assert off.plain is None
     assert price_view(three, Wish(adders={row.id: frozenset({cube.pk})})).table[1].adders
+
+
+def test_a_target_for_the_piece_leaves_the_other_prices_when_a_step_is_added(three, client):
+    """0.25 a lb less half a minute at the shop's wage: told for the cut and for the piece."""
+    before = price_view(three, Wish(target="40"))
+    filet, tips, _ = before.table
+    tender = Adder.objects.create(
+        name="Tenderize", price=D("0.25"), minutes=D("0.5"), makes="tenderized"
+    )
+    chosen = {row.id: frozenset() for row in before.table} | {tips.id: frozenset({tender.pk})}
+    after = price_view(three, Wish(target="40", adders=chosen))
+    assert after.table[0].price == filet.price
+    assert after.built.factor == before.built.factor
+    (gain,) = after.gains
+    wage = three.test.labour_rate or house().labour_rate
+    pounds = after.table[1].weight
+    by_hand = (after.table[1].price - (after.table[1].price - D("0.25"))) * pounds
+    assert (gain.name, gain.steps) == ("Tips", "tenderize")
+    assert abs(gain.gain - (by_hand - pounds * D("0.5") * wage / 60)) < D("1e-9")
+    page = client.get(address("set_from_test", three, "counter"), form_of(before, stepped="1"))
+    assert page.status_code == 200
+
+
+def test_a_price_saved_with_a_step_makes_the_step_the_products_own(three, shop):
+    tips = Product.objects.get(cut__key="beef-filet-tips")
+    tender = Adder.objects.create(name="Tenderize", price=D("0.25"), makes="tenderized")
+    view = price_view(three, Wish())
+    row = next(row for row in view.table if row.product == tips)
+    chosen = {one.id: frozenset() for one in view.table} | {row.id: frozenset({tender.pk})}
+    with_it = price_view(three, Wish(adders=chosen))
+    wish = wish_from(form_of(with_it, **{f"adder-{row.id}-{tender.pk}": "on"}))
+    for _ in range(2):
+        save_prices(three, wish, Saving(shop["bram"].pk))
+    assert list(tips.adders.all()) == [tender]
+    assert Product.objects.get(pk=tips.pk).is_tenderized
+    without = price_view(three, Wish(adders=dict.fromkeys(chosen, frozenset())))
+    save_prices(three, wish_from(form_of(without)), Saving(shop["bram"].pk))
+    assert list(tips.adders.all()) == [tender]  # a price takes no statement of safety away
 
 
 def test_a_sticker_past_the_familys_comfort_and_a_neighbour_are_shown(three, client):

@@ -18,12 +18,12 @@ from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
 from rooms.grinder.actions.batch import carry_over, relabel, tell_fat
 from rooms.grinder.actions.tubs import hand_over
 from rooms.grinder.models import Batch, Seasoning
-from rooms.pricebook.models import Product
+from rooms.pricebook.models import Adder, Price, Product
 from rooms.trays.actions.house import change_label_rules
 from rooms.trays.actions.life import becomes, last_event, not_so, to_tub
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.models import PrintJob, Tray
-from rooms.trays.queries.labelling import picture_of
+from rooms.trays.queries.labelling import card_document, picture_of
 from rooms.trays.queries.packing import sources
 from rooms.trays.rules.way import Start, forwards
 from tests.conftest import words_of
@@ -314,3 +314,74 @@ def test_trays_packed_before_their_bag_was_corrected_are_found_by_its_lot_now(ch
     assert trays <= set(found)
     old = forwards(Start(lot=lot_key("L40"))).all_trays().values_list("pk", flat=True)
     assert trays <= set(old)  # as their record tells it
+
+
+# --- what a value-adding step makes of it -----------------------------------------------------
+
+
+def step(makes, **more):
+    return Adder.objects.create(name=f"{makes.capitalize()} it", makes=makes, **more)
+
+
+MIX = {"ingredients": "salt, black pepper, soy sauce (wheat)", "allergens": ["soybeans", "wheat"]}
+
+
+@pytest.mark.parametrize(
+    ("adder", "says", "not_so_any_more"),
+    [
+        (("tenderized", {}), ["Mechanically tenderized"], "Safe from 145"),
+        (("cubed", {}), ["Cook it through: 160 °F"], "Safe from 145"),
+        (
+            ("seasoned", MIX),
+            [
+                "Ingredients: beef, salt, black pepper, soy sauce (wheat)",
+                "Contains soybeans, wheat.",
+            ],
+            "tenderized",
+        ),
+    ],
+)
+def test_a_step_is_told_on_the_label_and_travels_with_the_tray(
+    weighed, size, printer, adder, says, not_so_any_more
+):
+    filet = weighed().outputs[0]
+    product = product_of(filet)
+    plain = pack(product, size, "0.54", f"test:{filet.pk}")
+    product.adders.add(step(adder[0], **adder[1]))
+    tray = pack(product, size, "0.54", f"test:{filet.pk}")
+    on_label = words_on(tray)
+    assert all(one in on_label for one in says)
+    assert not_so_any_more not in on_label
+    assert not any(one in words_on(plain) for one in says)
+    product.adders.clear()  # taken off since: what lies on the tray stays what it is
+    becomes(KEY(), tray.pk, Life.TO_BLOCK, None)
+    again = pack(product, size, "0.44", f"tray:{tray.pk}")
+    if adder[0] != "cubed":
+        assert all(one in words_on(again) for one in says)
+    if adder[0] == "seasoned":
+        with pytest.raises(NO, match="seasoned"):
+            to_tub(KEY(), tray.pk, tub("Chuck").pk, None)
+
+
+def test_a_seasoned_product_without_ingredients_is_not_packed(weighed, size, printer):
+    """9 CFR 317.2(f), value from memory."""
+    filet = weighed().outputs[0]
+    product = product_of(filet)
+    product.adders.add(step("seasoned"))
+    with pytest.raises(NO, match="names no ingredients; write them under Value added"):
+        pack(product, size, "0.54", f"test:{filet.pk}")
+    assert not Tray.objects.exists()
+
+
+def test_cards_and_labels_tell_of_the_same_step(client, shop, numbered):
+    price = Price.objects.filter(product=numbered).first()
+    before = " ".join(card_document(numbered, price)["told"])
+    assert "Off the fire at: rare 120 °F" in before
+    assert "Safe from 145 °F" in before
+    assert "Done at" not in before
+    numbered.adders.add(step("tenderized"))
+    after = " ".join(card_document(numbered, price)["told"])
+    assert "Mechanically tenderized" in after
+    assert "rare" not in after
+    page = words_of(client.get(reverse("pricebook:cards"), {"animal": "beef"}))
+    assert "mechanically tenderized, so as its label says" in page
