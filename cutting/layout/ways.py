@@ -11,7 +11,7 @@ from itertools import pairwise
 
 from cutting.errors import BadValue
 from cutting.layout.solver import NONE, Grid, keeps_limits, made
-from cutting.layout.task import Layout, Part, Task
+from cutting.layout.task import ZERO, Layout, Part, Task
 
 
 def equal_thickness(task: Task, count: int, number: int = 0, first: int = 0) -> Layout:
@@ -87,6 +87,29 @@ def is_right(task: Task, part: Part) -> bool:
         return True
     thick = Fraction(task.at(part.end)) - Fraction(task.at(part.start))
     return keeps_limits(task, task.products[part.product], part.weight, thick)
+
+
+def elsewhere(layout: Layout) -> Fraction:
+    """Return what of the gaps lies in no product's stretch, in the piece's unit: the layout does not cut
+    there, the plan does otherwise. The two faces belong to what is cut."""
+    task, grid = layout.task, Grid(layout.task)
+    behind = task.profile.length - task.far
+    inside = [not task.near <= task.at(place) < behind for place in range(grid.last + 1)]
+    for one in task.products:
+        start, end = one.start or ZERO, task.profile.length if one.end is None else one.end
+        for place in range(grid.last):
+            if start <= task.at(place + 1) and task.at(place) <= end:
+                inside[place] = True
+    gaps = (part for part in layout.parts if part.product is None)
+    return sum(
+        (
+            grid.weight(place, place + 1)
+            for part in gaps
+            for place in range(part.start, part.end)
+            if not inside[place]
+        ),
+        Fraction(0),
+    )
 
 
 def sold(layout: Layout) -> Fraction:

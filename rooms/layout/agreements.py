@@ -13,8 +13,9 @@ from functools import cached_property
 from cutting.layout.aims import Aim, lay_out_for
 from cutting.layout.placing import THICKER, THINNER
 from cutting.layout.profile import MM
-from cutting.layout.solver import NoLayout
+from cutting.layout.solver import Grid, NoLayout
 from cutting.layout.task import Layout, Task
+from cutting.layout.ways import elsewhere
 from cutting.plans.dinner import Grade, Method, grades_of
 from cutting.quantities import Unit, UnitPrice
 from cutting.sheet.cutting_test import Role
@@ -65,22 +66,14 @@ class LaidPart:
         return found
 
     def left_over(self) -> Fraction:
-        """The share of what the plan cuts here that no product takes; dust is dust."""
-        stretches = [
-            (one.start or Decimal(0), one.end or self.task.profile.length)
-            for one in self.task.products
-        ]
-        at, gaps, covered = self.task.at, Fraction(0), Fraction(0)
-        for part in self.layout.parts:
-            is_within = any(
-                start <= at(part.start) + ROUNDED and at(part.end) <= end + ROUNDED
-                for start, end in stretches
-            )
-            if part.product is not None or is_within:
-                covered += part.weight
-            if part.product is None and is_within:
-                gaps += part.weight
-        return gaps / covered
+        """The share of what the plan cuts here that no product takes. A face is a face, dust is dust."""
+        task, first = self.task, self.layout.parts[0]
+        other = elsewhere(self.layout)
+        whole = Fraction(task.weight.value) - other - self.layout.kerf_weight
+        face = Fraction(0)
+        if first.product is None and task.at(first.end) >= task.near:
+            face = Grid(task).weight(0, int(task.near / task.step))
+        return (self.layout.rest_weight - other - face) / whole
 
 
 def laid_parts(

@@ -49,7 +49,7 @@ function draw() {
   }
   document.querySelector("[data-marks]").textContent = places.map((place) => grid.words[place]).join(" · ");
   document.querySelector("[data-money]").textContent = (cents / 100).toFixed(2);
-  document.querySelector("[data-left-over]").textContent = `${(grid.weights.at(-1) - sold).toFixed(grid.decimals)} ${grid.unit}`;
+  document.querySelector("[data-left-over]").textContent = `${(grid.weights.at(-1) - grid.elsewhere - sold).toFixed(grid.decimals)} ${grid.unit}`;
   document.querySelector("[data-moved]").hidden = false;
   for (const [link, asked] of strips) link.href = `${asked}${asked.endsWith("?") ? "" : "&"}marks=${places.join(",")}`;
 }

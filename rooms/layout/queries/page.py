@@ -13,7 +13,7 @@ from cutting.layout.bones import compositions
 from cutting.layout.profile import is_lean
 from cutting.layout.solver import Grid, NoLayout, plain_rule
 from cutting.layout.task import Layout, PlainRule, Slice, Task
-from cutting.layout.ways import is_right, sold, with_marks
+from cutting.layout.ways import elsewhere, is_right, sold, with_marks
 from cutting.quantities import Unit, Weight
 from cutting.words.layout import counts_words, kinds_words, way_words
 from cutting.words.pencil import money
@@ -79,6 +79,8 @@ class LayoutView:
     is_likely: bool
     totals: list[Total]
     left: str
+    elsewhere: str
+    """What lies in no product's stretch; empty where all of it is laid out."""
     money: str
     give_away: str
     others: list[Other]
@@ -117,7 +119,7 @@ def work_out(asked: Asked, task: Task, beside: str = "") -> LayoutView:
         reasons = "; ".join(f"{one.wrong}: {one.right}" for one in none.reasons)
         raise BadInput(f"Nothing fits: {reasons}.") from None
     density = task.profile.density(task.weight.to(Unit.G))
-    rule = plain_rule(task)
+    rule, other = plain_rule(task), elsewhere(layout)
     others = _other_layouts(task, asked.aim, next_best)
     return LayoutView(
         layout=layout,
@@ -125,14 +127,15 @@ def work_out(asked: Asked, task: Task, beside: str = "") -> LayoutView:
         density=density.quantize(Decimal("0.01")),
         is_likely=is_lean(density),
         totals=_totals(layout),
-        left=_portion(layout.rest_weight + layout.kerf_weight, task),
+        left=_portion(layout.rest_weight + layout.kerf_weight - other, task),
+        elsewhere=_portion(other, task) if other else "",
         money=money(_decimal(layout.money)),
         give_away=_give_away(layout),
         others=[_other(key, title, one) for key, title, one in others],
         beside=_beside(layout, others, beside),
         against=_against(layout, rule),
         rule=_rule_bars(task, rule),
-        script_data=_for_script(layout),
+        script_data=_for_script(layout, other),
     )
 
 
@@ -269,7 +272,7 @@ def _portion(weight: Fraction, task: Task) -> str:
     return f"{value:.{0 if unit is Unit.G else 1}f} {unit.value}"
 
 
-def _for_script(layout: Layout) -> dict[str, Any]:
+def _for_script(layout: Layout, other: Fraction) -> dict[str, Any]:
     """What the page's script subtracts and looks up, for every place of the grid: distance in mm,
     weight in the unit of a portion, money of each product in cents, words of a distance."""
     task, grid, unit = layout.task, Grid(layout.task), portion_unit()
@@ -284,6 +287,7 @@ def _for_script(layout: Layout) -> dict[str, Any]:
     slopes = list(by_slope)
     return {
         "step": float(task.step),
+        "elsewhere": round(float(other * Fraction(task.unit.grams) / Fraction(unit.grams)), 5),
         "kerf": int(task.kerf / task.step),
         "unit": unit.value,
         "decimals": 0 if unit is Unit.G else 1,

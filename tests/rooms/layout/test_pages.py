@@ -351,3 +351,61 @@ def test_every_piece_that_is_portioned_has_a_shape(shop):
     )
     for output in portioned.select_related("plan__piece", "cut"):
         assert part_of(output.plan.piece.key, output.part) is not None, output
+
+
+def test_what_a_plan_cuts_elsewhere_is_no_left_over(client, shop):
+    """Eye steaks come off the rib end; the rest of that side goes into the roll."""
+    answer = page_of(client, "beef-chuck-roll", plan="straight", part="eye")
+    view = answer.context["view"]
+    assert view.layout.portions["Chuck-eye steak"] in (2, 3)
+    left, other = (float(text.split()[0]) for text in (view.left, view.elsewhere))
+    assert other > 30 > left
+    assert abs(left + other - float(view.layout.rest_weight) * 16) < 0.2
+    assert "Not cut here" in words_of(answer)
+    whole = page_of(client, "beef-ribeye", plan="steaks-one-inch")
+    assert whole.context["view"].elsewhere == ""
+
+
+def page_of(client, key, **asked):
+    return client.get(reverse("layout:piece", args=[key]), asked)
+
+
+def test_a_layout_opens_with_the_part_that_its_plan_cuts_first(client, shop):
+    answer = page_of(client, "beef-shoulder-clod", plan="basic")
+    assert answer.context["shape"].key == "clod"
+    assert answer.context["is_compared"]
+
+
+def test_a_shops_own_plan_without_places_still_opens_and_says_so(client, shop):
+    PlanOutput.objects.filter(plan__piece__key="beef-short-loin").update(part="", zone="")
+    one = PlanOutput.objects.get(
+        plan__piece__key="beef-short-loin", plan__key="mixed", name="T-bone"
+    )
+    PlanOutput.objects.filter(pk=one.pk).update(part="whole", zone="t-bone")
+    answer = page_of(client, "beef-short-loin", plan="sawn")
+    assert answer.status_code == 200
+    assert "Not compared with its plan" in words_of(answer)
+    names = {row["name"].value(): row["start"].value() for row in answer.context["rows"]}
+    assert names["T-bone"]  # its stretch is that of the same cut in the other plan
+    assert names["Porterhouse"] in ("", "1/4")
+
+
+@pytest.mark.parametrize(("change", "at"), [({"length": "18"}, "18"), ({"weight": "20"}, None)])
+def test_stretches_follow_the_length_that_was_measured_and_leave_what_was_typed(
+    client, shop, change, at
+):
+    first = page_of(client, "beef-ribeye", plan="roast-and-steaks")
+    form = {"plan": "roast-and-steaks"}
+    for bound in [*first.context["form"], *(f for row in first.context["rows"] for f in row)]:
+        value = bound.value()
+        if value not in (None, False, ""):
+            form[bound.html_name] = "on" if value is True else value
+    steak = next(r for r in first.context["rows"] if r["name"].value() == "Rib-eye steak")
+    number = steak.prefix.rpartition("-")[2] if steak.prefix else "1"
+    typed = page_of(client, "beef-ribeye", **(form | change))
+    rows = {row["name"].value(): row for row in typed.context["rows"]}
+    assert rows["Rib-eye steak"]["end"].value() != steak["end"].value()
+    assert typed.context["view"].layout.portions["Rib-eye roast"] >= 1
+    own = page_of(client, "beef-ribeye", **(form | change | {f"end-{number}": "12"}))
+    kept = {row["name"].value(): row["end"].value() for row in own.context["rows"]}
+    assert kept["Rib-eye steak"] == "12"
