@@ -120,9 +120,11 @@ class StartForm(forms.Form):
     price = PlainDecimal(
         label="Price paid for one lb or kg", above=0, most=10000, required=False, example="7.49"
     )
+    price.optional_word = "none"
     total = PlainDecimal(
         label="Or the total paid", above=0, most=1000000, required=False, example="46.21"
     )
+    total.optional_word = "none"
     opened = PlainDecimal(
         label="Own weight at opening",
         above=0,

@@ -321,7 +321,7 @@ class StepForm(CatalogForm):
 
 class PlanForm(CatalogForm):
     name = forms.CharField(label="Plan", max_length=100)
-    school = forms.ChoiceField(label="PlanKind", choices=PlanKind.choices)
+    school = forms.ChoiceField(label="Kind", choices=PlanKind.choices)
     note = optional("What it gives and takes", 400, widget=forms.Textarea(attrs={"rows": 2}))
     minutes_per_lb = PlainDecimal(
         label="Minutes a pound, assumed", above=0, most=60, required=False, example="1.5"

@@ -80,7 +80,7 @@ def made_words(piece: str, output: Any) -> str:
     bones = f"{output.bones} bone{'' if output.bones == '1' else 's'}" if output.bones else ""
     target = f"{output.target_value:f} {output.target_unit}" if output.target_value else ""
     count = f"{output.usual_count} from a piece" if output.usual_count else ""
-    where = f"from: {zone.name}" if zone is not None and not zone.is_taken_apart else ""
+    where = f"from the {zone.name}" if zone is not None and not zone.is_taken_apart else ""
     told = ", ".join(one for one in (output.thickness, bones, target, count, where) if one)
     return f"{output.name}: {told}" if told else output.name
 

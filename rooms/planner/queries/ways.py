@@ -476,8 +476,8 @@ def _rows(
         ("gross profit", shown(margin.gp_with_credits if margin else None)),
         ("of sales", percent(margin.gp_percent / HUNDRED) if margin else "–"),
         (f"a {unit} bought", shown(margin.gp_per_unit_purchased if margin else None)),
-        ("a labour hour", shown(margin.gp_per_labour_hour if margin else None)),
-        ("minutes", _minutes_words(one.way)),
+        ("a labour hour", _marked(shown(margin.gp_per_labour_hour if margin else None), one.way)),
+        ("minutes", _marked(f"{one.way.minutes or ZERO:.0f}", one.way)),
         ("after labour", shown(one.money)),
         ("different products", f"{one.products}"),
         (
@@ -488,8 +488,8 @@ def _rows(
     ]
 
 
-def _minutes_words(way: Way) -> str:
-    words = f"{way.minutes or ZERO:.0f}"
+def _marked(words: str, way: Way) -> str:
+    """A figure that rests on minutes: marked where they are assumed."""
     return words if way.is_measured else f"{words}, assumed"
 
 

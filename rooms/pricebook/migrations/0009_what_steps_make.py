@@ -6,7 +6,7 @@ from django.db import migrations, models
 WORDS = (
     ("tenderized", ("tenderiz", "needle", "blade tender")),
     ("cubed", ("cube",)),
-    ("seasoned", ("season", "marinat", "stuff", "bread", "rub")),
+    ("seasoned", ("season", "marinad", "marinat", "stuff", "bread", "rub")),
 )
 
 

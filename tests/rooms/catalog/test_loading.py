@@ -144,3 +144,29 @@ def test_a_changed_muscle_of_a_cut_is_kept_with_who_and_when(shop):
     assert newest.history_user == shop["bram"]
     assert newest.history_change_reason == "edited"
     assert newest.prev_record.muscle_id != newest.muscle_id
+
+
+@pytest.mark.django_db
+def test_a_shop_from_before_plans_had_places_gets_them_and_keeps_its_own(catalog):
+    """An output whose thickness the shop changed, and a plan that is all its own."""
+    new = ("part", "zone", "bones", "usual_count")
+    for row in PlanOutput.objects.filter(plan__piece__key="beef-tenderloin"):
+        row.shipped = {name: value for name, value in row.shipped.items() if name not in new}
+        row.part = row.zone = row.bones = row.usual_count = ""
+        if row.key == "centre-filet":
+            row.thickness, row.shipped["thickness"] = "2 in", ""
+        row.save()
+    plan = Plan.objects.create(
+        piece=Piece.objects.get(key="beef-tenderloin"), key="own-thin", name="Thin, ours"
+    )
+    mine = PlanOutput.objects.create(
+        plan=plan, key="minute", position=0, name="Minute steak", pile="portions", role="main"
+    )
+    assert load_catalog().changed
+    filet = PlanOutput.objects.get(
+        plan__key="centre-filets-7oz", key="centre-filet", plan__piece__key="beef-tenderloin"
+    )
+    assert (filet.part, filet.zone, filet.thickness) == ("whole", "centre", "2 in")
+    mine.refresh_from_db()
+    assert (mine.part, mine.is_dropped) == ("", False)
+    assert not load_catalog()

@@ -59,6 +59,29 @@ NAMES = {  # common practice, no published source
     "scrag": "scrag",
     "silverskin": "silver-skin",
     "hook end": "hook-end",
+    "pillow": "pork-collar",
+    "tiger": "pork-collar",
+    "boston butt": "pork-shoulder",
+    "picnic": "pork-shoulder",
+    "elephant ear": "pork-scallop",
+    "fly swatter": "pork-scallop",
+    "iowa tenderloin": "pork-scallop",
+    "irish loin": "pork-loin-chop",
+    "brisket griller": "pork-brisket",
+    "bistro filet": "beef-petite-tender",
+    "scotch tender": "supraspinatus",
+    "karubi": "beef-boneless-short-ribs",
+    "dinner steak": "beef-sirloin-centre",
+    "pismo": "beef-tenderloin-full",
+    "wing roast": "beef-loin-roast",
+    "paddle bone": "blade-bone",
+    "hanger": "hanger",
+    "oxtail": "oxtail",
+    "inside skirt": "skirt",
+    "outside skirt": "skirt",
+    "plate": "skirt",
+    "packer brisket": "packer-brisket",
+    "beef shank": "beef-hind-shank",
 }
 WRITTEN = {  # joined, split, with a hyphen, the other spelling, one mistake
     "ribeye": "beef-ribeye",
@@ -100,6 +123,37 @@ def test_an_exact_name_comes_before_longer_ones_and_a_name_before_a_synonym(cata
     assert cuts[0] == "beef-t-bone"
     assert find("flank").pieces[0].key == "beef-flank"
     assert find("shank").cuts[0].name.lower().endswith("shank")
+
+
+@pytest.mark.parametrize(
+    ("typed", "order"),
+    [
+        ("chop", ["Pork chop", "Chopped steak", "Pork porkchops"]),
+        ("eye", ["Chuck eye", "Eyelet"]),
+        ("rib eye", ["Rib eye steak", "Ribeyelet"]),
+        ("ribs", ["Back ribs", "Cribset"]),
+    ],
+)
+def test_an_exact_word_beats_letters_inside_another_and_a_mistyped_one(typed, order):
+    index = Index()
+    for number, name in enumerate(reversed([*order, "Ghop", "Tibs"])):
+        index.add(("cut", number), [name])
+    names = dict(enumerate(reversed([*order, "Ghop", "Tibs"])))
+    found = [names[number] for _, number in index.find(typed)]
+    assert found == [name for name in order if name in found]
+    assert found[0] == order[0]
+
+
+def test_a_name_that_two_muscles_have_is_told_on_both_pages(client, catalog):
+    for key, other in (
+        ("beef-splenius", "Tip center steak"),
+        ("beef-tip-centre-steak", "Crossed flat"),
+    ):
+        page = client.get(reverse("catalog:cut", args=[key])).content.decode()
+        assert "“sierra” is also said of" in page
+        assert other in page
+    muscles = [muscle.key for muscle in find("spider").muscles]
+    assert muscles[:2] == ["obturatorius", "scalenus"]
 
 
 def test_words_of_the_guides_find_their_piece(catalog):

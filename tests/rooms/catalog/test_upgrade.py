@@ -37,7 +37,7 @@ def test_the_first_version_becomes_this_one(manage):
         "Tenderloin, side muscle on, defatted",
     )
     assert one("SELECT is_dropped FROM catalog_plan WHERE id = 6") == (1,)
-    assert one("SELECT is_dropped, share FROM catalog_planoutput WHERE id = 11") == (0, "0.56")
+    assert one("SELECT is_dropped, share FROM catalog_planoutput WHERE id = 11") == (0, "0.48")
     assert one(
         "SELECT m.latin FROM catalog_cut c JOIN catalog_muscle m ON m.id = c.muscle_id"
         " WHERE c.id = 7"
@@ -109,3 +109,22 @@ def test_a_shops_own_edits_of_the_old_guides_survive(manage):
     assert one("planoutput", "centre-steak", "name", mine) == ("Center steak",)
     assert one("step", "cap-off", "is_dropped") == (1,)
     assert "changed" in manage("shell", "-c", EDIT)  # what was unpaired before stops no other edit
+
+
+OLD_ADDERS = """
+INSERT INTO pricebook_adder (id, name, price, minutes, material, pick_up, caution, position, is_dropped)
+VALUES (1, 'Tenderize twice', '0.25', '0.5', '0', '0', '', 0, 0),
+  (2, 'Tie', '0.20', '1', '0', '0', '', 1, 0), (3, 'House marinade', '0.4', '1', '0', '0.1', '', 2, 0);
+"""
+
+
+def test_a_step_says_by_its_name_what_it_makes(manage):
+    manage("migrate", "pricebook", "0008", "--verbosity", "0")
+    manage("sql", OLD_ADDERS)
+    manage("migrate", "--verbosity", "0")
+    found = manage("sql", "SELECT name, makes FROM pricebook_adder ORDER BY id")
+    assert dict(found) == {
+        "Tenderize twice": "tenderized",
+        "Tie": "",
+        "House marinade": "seasoned",
+    }
