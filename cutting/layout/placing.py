@@ -5,6 +5,7 @@ Common practice, no published source.
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Sequence
 from decimal import Decimal
 from fractions import Fraction
@@ -18,7 +19,7 @@ THINNER, THICKER = Decimal("0.8"), Decimal("1.25")
 SHORTEST, LONGEST = MM["in"] * 3, MM["in"] * 6
 """A roast, where a plan gives neither a thickness nor a number."""
 LEAST_OF_A_STRETCH = Decimal("0.55")
-PLACES = 400
+PLACES = 4096
 
 Stretch = tuple[Decimal, Decimal]
 """From and to, in mm from the near end."""
@@ -27,19 +28,25 @@ Stretch = tuple[Decimal, Decimal]
 def share_out(profile: Profile, shares: Sequence[Decimal], free: Stretch) -> list[Stretch]:
     """Return consecutive stretches of `free` whose weights stand to each other as `shares`.
 
-    Raises nothing: no shares are no stretches. The marks are exact to a 400th of the length.
+    Raises nothing: no shares are no stretches. The marks are exact to a 4,096th of the length.
     """
     total = sum(shares, Decimal(0))
     if not total:
         return []
     start, end = free
-    places = [start + (end - start) * i / PLACES for i in range(PLACES + 1)]
-    volumes = [profile.before(Fraction(place)) for place in places]
-    whole, marks, gone = volumes[-1] - volumes[0], [start], Decimal(0)
+
+    def at(number: int) -> Decimal:
+        return start + (end - start) * number / PLACES
+
+    def volume(number: int) -> Fraction:
+        return profile.before(Fraction(at(number)))
+
+    before, marks, gone = volume(0), [start], Decimal(0)
+    whole = volume(PLACES) - before
     for share in shares[:-1]:
         gone += share
-        wanted = volumes[0] + whole * Fraction(gone) / Fraction(total)
-        marks.append(next(p for p, v in zip(places, volumes, strict=True) if v >= wanted))
+        wanted = before + whole * Fraction(gone) / Fraction(total)
+        marks.append(at(bisect_left(range(PLACES), wanted, key=volume)))
     return list(pairwise([*marks, end]))
 
 

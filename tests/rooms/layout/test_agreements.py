@@ -33,10 +33,8 @@ def test_everything_that_ships_agrees(catalog, key):
 
 
 @pytest.mark.django_db
-@pytest.mark.parametrize(
-    "key", ["beef-chuck-roll", "beef-rib", "beef-tenderloin", "pork-loin-bone-in"]
-)
-def test_four_pieces_agree_in_every_run(catalog, key):
+@pytest.mark.parametrize("key", ["beef-chuck-roll", "pork-loin-bone-in"])
+def test_two_pieces_agree_in_every_run(catalog, key):
     (found,) = agreements(Piece.objects.filter(key=key))
     assert found.faults == []
     assert found.found["layout"] == []

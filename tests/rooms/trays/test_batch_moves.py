@@ -276,6 +276,7 @@ def _undone(row):
     return row.batch is not None and row.batch.undone_at is not None
 
 
+@pytest.mark.long
 def test_no_meat_is_lost_held_meat_stays_and_every_lot_is_found(client, shop, solving, printer):
     flat_iron()
     Grinding.world = client, tray_set()
