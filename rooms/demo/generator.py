@@ -190,7 +190,7 @@ def _run(script: Script, now: datetime, rng: random.Random, people: dict[str, Pe
             price=UnitPrice.of(str(price.quantize(Decimal("0.01"))), "lb"),
             supplier=script.supplier,
             lot=f"L{rng.randrange(1000, 9999)}",
-            packed_on=(started - timedelta(days=rng.randrange(8, 26))).date(),
+            packed_on=(started - timedelta(days=rng.randrange(16, 26))).date(),
         ),
         by.pk,
         started,
