@@ -132,7 +132,7 @@ class Index:
         joined = "".join(words)
         if len(joined) < SHORTEST_WITH_A_MISTAKE:
             return best
-        whole = [one.joined for one in self.phrases]
+        whole = self.text[0].split("\n")
         begun = [name[: len(joined)] for name in whole]
         for how, letters in ((MISTYPED, whole), (BEGINS_MISTYPED, begun)):
             for _, _, at in process.extract(
@@ -141,6 +141,8 @@ class Index:
                 one = self.phrases[at]
                 _keep(best, one.key, (how, one.is_synonym, len(one.joined)))
         near = {word: self._near(word) for word in words}
+        if not any(near.values()):
+            return best
         for key, names in self.words.items():
             if key in best:
                 continue
@@ -173,25 +175,26 @@ def _keep(best: dict[Key, tuple[int, bool, int]], key: Key, hit: tuple[int, bool
         best[key] = hit
 
 
-def _is_whole_word(one: Phrase, joined: str) -> bool:
-    """Whether the typed letters are words of a name from their first to their last letter: "eye" in
-    "chuck eye", not in "eyelet"."""
-    ends = {*one.starts[1:], len(one.joined)}
-    return any(one.joined.startswith(joined, at) and at + len(joined) in ends for at in one.starts)
-
-
 def _how_well(one: Phrase, joined: str, words: list[str]) -> int:
     name = one.joined
     if joined in name:
-        ranks = (
-            (SAME, name == joined),
-            (A_WHOLE_WORD, _is_whole_word(one, joined)),
-            (BEGINS, name.startswith(joined)),
-            (AT_A_WORD, any(name.startswith(joined, at) for at in one.starts)),
-            (INSIDE, len(joined) >= SHORTEST_WITH_A_MISTAKE),
-        )
-        return next((rank for rank, is_so in ranks if is_so), NO_HIT)
+        return _how_well_joined(one, joined)
     if len(words) == 1 or any(word not in name for word in words):
         return NO_HIT
     spread = all(any(name.startswith(word, at) for at in one.starts) for word in words)
     return WORD_BY_WORD if spread else NO_HIT
+
+
+def _how_well_joined(one: Phrase, joined: str) -> int:
+    """How well the letters are hit that stand in a name as they are typed. Letters that are words
+    from the first to the last ("eye" in "chuck eye") come before those that begin one ("eyelet")."""
+    name = one.joined
+    if name == joined:
+        return SAME
+    found = [at for at in one.starts if name.startswith(joined, at)]
+    if not found:
+        return INSIDE if len(joined) >= SHORTEST_WITH_A_MISTAKE else NO_HIT
+    ends = (*one.starts, len(name))
+    if any(at + len(joined) in ends for at in found):
+        return A_WHOLE_WORD
+    return BEGINS if found[0] == 0 else AT_A_WORD
