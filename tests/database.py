@@ -50,12 +50,11 @@ def _make(file: Path) -> None:
     making = file.with_suffix(".making")
     making.unlink(missing_ok=True)
     for settings, *step in (
-        ("tests.tables", "migrate", "--run-syncdb"),
-        ("mindful_tally.settings.test", "migrate", "--fake"),
-        ("mindful_tally.settings.test", "load_catalog"),
+        ("tests.tables", "manage.py", "migrate", "--run-syncdb", "--verbosity", "0"),
+        ("mindful_tally.settings.test", "-m", "tests.filled"),
     ):
         environment = {**os.environ, "DJANGO_SETTINGS_MODULE": settings, "TALLY_DB": str(making)}
-        command = [sys.executable, "manage.py", *step, "--verbosity", "0"]
+        command = [sys.executable, *step]
         subprocess.run(command, cwd=ROOT, env=environment, check=True)
     with closing(sqlite3.connect(making)) as done:
         done.execute("PRAGMA wal_checkpoint(TRUNCATE)")

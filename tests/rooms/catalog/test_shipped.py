@@ -154,7 +154,13 @@ ALL_DRAWINGS = {
 
 
 @pytest.mark.parametrize("key", ALL_DRAWINGS)
-@pytest.mark.parametrize("glass", [WIDE, NARROW], ids=["wide", "narrow"])
+@pytest.mark.parametrize(
+    "glass",
+    [
+        pytest.param(WIDE, id="wide"),
+        pytest.param(NARROW, id="narrow", marks=pytest.mark.long),
+    ],
+)
 def test_every_name_is_there_once_in_the_frame_and_on_no_other(key, glass):
     drawing = ALL_DRAWINGS[key]
     numbers = {line.key: i for i, line in enumerate(drawing.lines, start=1)}

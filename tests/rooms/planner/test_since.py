@@ -263,10 +263,10 @@ def another_version(plan):
     [
         (b'{"cut": [', 200, True),
         (b"<html>busy</html>", 200, False),
-        (b"{}", 200, False),
-        (b"[1]", 200, False),
+        pytest.param(b"{}", 200, False, marks=pytest.mark.long),
+        pytest.param(b"[1]", 200, False, marks=pytest.mark.long),
         (b"no", 422, False),
-        (b'{"faults": "no"}', 422, False),
+        pytest.param(b'{"faults": "no"}', 422, False, marks=pytest.mark.long),
         (b"", 500, False),
         (another_version, 200, False),
     ],
