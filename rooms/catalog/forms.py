@@ -385,6 +385,13 @@ class OutputForm(forms.Form):
             number = f", row {int(row) + 1}" if row.isdecimal() else ""
             field.widget.attrs["aria-label"] = f"{field.label}{number}"
 
+    def first_line(self) -> list[forms.BoundField]:
+        """What an output is; `second_line`: where it is cut and what becomes of it."""
+        return self.visible_fields()[:7]
+
+    def second_line(self) -> list[forms.BoundField]:
+        return self.visible_fields()[7:]
+
     def document(self) -> dict[str, Any]:
         data = self.cleaned_data
         found = {"name": data["name"].strip(), "pile": data["pile"]}
