@@ -18,7 +18,8 @@ Across = Callable[[float], float]
 """Millimetres along the piece to x."""
 WIDTH, LEFT, TOP = 860.0, 24.0, 64.0
 MOST_HIGH = 190.0
-LABEL_ROWS = 2
+LABEL_ROWS, LABELS_APART = 2, 46.0
+"""Thicknesses stand in turn in two rows; one that would run into the last of its row is left out."""
 GRIP, NARROWEST = 28.0, 30.0
 DOTS = 46.0
 """Half the height of the strip of dots: from the aim to twice its band."""
@@ -47,7 +48,7 @@ class CutLine:
 
 @dataclass(frozen=True)
 class SliceBox:
-    """One part of the row. `y_label` staggers thick and thin labels; `dot` is None for a gap."""
+    """One part of the row. `y_label` staggers the labels; `dot` is None for a gap."""
 
     x: float
     width: float
@@ -61,6 +62,7 @@ class SliceBox:
     y_label: float
     dot: float | None
     is_right: bool
+    is_labelled: bool = True
     is_next: bool = False
     """The first slice there is to cut."""
 
@@ -192,6 +194,7 @@ def _slices(layout: Layout, x: Across, *, is_metric: bool) -> tuple[SliceBox, ..
     task = layout.task
     found: list[SliceBox] = []
     names = list(layout.portions)
+    labelled = [-LABELS_APART] * LABEL_ROWS
     for number, part in enumerate(layout.parts):
         start, end = task.at(part.start), task.at(part.end)
         left, right = x(float(start)), x(float(end))
@@ -199,11 +202,15 @@ def _slices(layout: Layout, x: Across, *, is_metric: bool) -> tuple[SliceBox, ..
         is_sold = part.product is not None
         kept = task.products[part.product].kept if part.product is not None else 1
         weight = float(part.weight * kept)
+        row, centre = number % LABEL_ROWS, round((left + right) / 2, 2)
+        is_labelled = centre - labelled[row] >= LABELS_APART
+        if is_labelled:
+            labelled[row] = centre
         found.append(
             SliceBox(
                 x=left,
                 width=round(right - left, 2),
-                centre=round((left + right) / 2, 2),
+                centre=centre,
                 product=part.product,
                 kind=names.index(task.products[part.product].name)
                 if part.product is not None
@@ -211,7 +218,8 @@ def _slices(layout: Layout, x: Across, *, is_metric: bool) -> tuple[SliceBox, ..
                 name=task.products[part.product].name if part.product is not None else "",
                 thickness=mm_words(thick) if is_metric else inch_words(thick),
                 weight=_short(weight, task.unit.value),
-                y_label=TOP - 22 - (number % LABEL_ROWS) * 20,
+                y_label=TOP - 22 - row * 20,
+                is_labelled=is_labelled,
                 dot=_dot(layout, number) if is_sold else None,
                 is_right=is_right(task, part),
                 is_next=is_sold and not any(one.product is not None for one in found),

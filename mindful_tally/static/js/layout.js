@@ -18,6 +18,7 @@ function draw() {
   const ends = [0, ...places, grid.at.length - 1];
   let cents = 0;
   let sold = 0;
+  const labelled = new Map(); // by row: a label that would run into the last one is left out
   for (const [number, part] of parts.entries()) {
     const start = number ? ends[number] + grid.kerf : 0;
     const found = between(grid, start, ends[number + 1], grid.products[number]);
@@ -25,7 +26,10 @@ function draw() {
     part.setAttribute("width", Math.max(x(ends[number + 1]) - x(start), 0));
     const middle = (x(start) + x(ends[number + 1])) / 2;
     thick[number].setAttribute("x", middle);
-    thick[number].textContent = found.thickness;
+    const row = thick[number].getAttribute("y");
+    const isLabelled = !(middle - labelled.get(row) < 46);
+    if (isLabelled) labelled.set(row, middle);
+    thick[number].textContent = isLabelled ? found.thickness : "";
     thick[number].classList.toggle("is-off", !found.isRight);
     const dot = dots[number];
     dot.querySelector("text").setAttribute("x", middle);

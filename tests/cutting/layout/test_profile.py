@@ -2,6 +2,7 @@
 
 from decimal import Decimal
 from fractions import Fraction
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -122,6 +123,16 @@ def test_the_side_view_is_to_scale_and_every_cut_stands_on_its_place():
     assert sum(one.width for one in view.slices) == pytest.approx(400 * view.scale, abs=0.2)
     assert all(one.y_label < one_cut.top for one in view.slices for one_cut in view.cuts)
     assert view.ticks[-1].x == pytest.approx(view.left + 400 * view.scale, abs=0.1)
+
+
+def test_no_thickness_runs_into_the_one_before_it_on_its_row():
+    """Forty slices of 10 mm: a label in two rows for each would be 46 px on 23."""
+    view = side_view(equal_thickness(ribeye(), 40), is_metric=True)
+    shown = [one for one in view.slices if one.is_labelled]
+    assert 10 < len(shown) < len(view.slices)
+    for row in {one.y_label for one in shown}:
+        at = [one.centre for one in shown if one.y_label == row]
+        assert all(after - before >= 46 for before, after in pairwise(at))
 
 
 def test_skewers_strings_and_slices():
