@@ -66,6 +66,7 @@ class Meat:
     is_ground: bool = False
     is_waste: bool = False
     is_tenderized: bool = False
+    is_cubed: bool = False
     was_frozen: bool = False
     ingredients: tuple[str, ...] = ()
     allergens: tuple[str, ...] = ()
@@ -89,6 +90,7 @@ class Meat:
         return {
             "version": RECORD_VERSION,
             "tenderized": self.is_tenderized,
+            "cubed": self.is_cubed,
             "frozen": self.was_frozen,
             "ingredients": list(self.ingredients),
             "allergens": list(self.allergens),
@@ -101,6 +103,7 @@ class Meat:
         return replace(
             self,
             is_tenderized=bool(kept.get("tenderized")),
+            is_cubed=bool(kept.get("cubed")),
             was_frozen=bool(kept.get("frozen")),
             ingredients=tuple(kept.get("ingredients", ())),
             allergens=tuple(kept.get("allergens", ())),
@@ -153,6 +156,7 @@ def prepared(meat: Meat, steps: Iterable[Preparation]) -> Meat:
         meat = replace(
             meat,
             is_tenderized=meat.is_tenderized or step.makes == TENDERIZED,
+            is_cubed=meat.is_cubed or step.makes == CUBED,
             ingredients=_each((*meat.ingredients, *names)),
             allergens=_each((*meat.allergens, *step.allergens)),
         )
@@ -231,6 +235,7 @@ def mixed(meats: Iterable[Meat], species: str) -> Meat:
     return Meat(
         species=species,
         is_tenderized=any(one.is_tenderized for one in some),
+        is_cubed=any(one.is_cubed for one in some),
         was_frozen=any(one.was_frozen for one in some),
         ingredients=_each(name for one in some for name in one.ingredients),
         allergens=_each(name for one in some for name in one.allergens),

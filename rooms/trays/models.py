@@ -184,6 +184,18 @@ class Tray(models.Model):
         return Weight(self.net, Unit(self.unit))
 
     @property
+    def told(self) -> str:
+        """What was done to its meat and what it holds, as its label tells it; empty for plain meat."""
+        allergens = ", ".join(self.document.get("allergens", ()))
+        words = (
+            "mechanically tenderized" if self.document.get("tenderized") else "",
+            "cubed" if self.document.get("cubed") else "",
+            "seasoned" if self.document.get("ingredients") else "",
+            f"contains {allergens}" if allergens else "",
+        )
+        return ", ".join(one for one in words if one)
+
+    @property
     def state(self) -> Life:
         return Life(self.life)
 

@@ -41,6 +41,7 @@ def meat_of_pile(rows: TestRows, output: Output, bags: Collection[Bag]) -> Meat:
         cut=cut.key if cut is not None else "",
         muscle=cut.muscle.key if cut is not None and cut.muscle is not None else "",
         is_tenderized=cut is not None and cut.is_tenderized,
+        is_cubed=cut is not None and cut.is_cubed,
         is_waste=output.role in WASTE,
         since=cut_on(rows, output),
     )

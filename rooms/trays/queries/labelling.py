@@ -112,6 +112,7 @@ def label_document(tray: Packable) -> dict[str, Any]:
         "serial": tray.serial,
         # 9 CFR 317.2(e)(3): the statement follows the meat, whatever it is called by now.
         "tenderized": product.cut.is_tenderized or meat.is_tenderized,
+        "cubed": product.cut.is_cubed or meat.is_cubed,
         "frozen_before": meat.was_frozen,
         "kept_facts": facts,
         "facts": [*facts, *_facts(product, own, tray.weighed, meat)],
@@ -165,7 +166,8 @@ def _one_country(meat: Meat) -> str:
 
 def _facts(product: Product, own: ProductLabel | None, weighed: Weighed, meat: Meat) -> list[str]:
     """How it is cooked (what is tenderized says so by its statement), and how many it serves."""
-    cooks = COOK_THROUGH if product.cut.is_ground or product.is_cubed else COOK_WHOLE
+    is_through = product.cut.is_ground or product.cut.is_cubed or meat.is_cubed
+    cooks = COOK_THROUGH if is_through else COOK_WHOLE
     found = [] if meat.is_tenderized or product.cut.is_tenderized else [cooks]
     if own is not None and own.serving:
         with working():
@@ -288,7 +290,7 @@ def card_document(product: Product, price: Price) -> dict[str, Any]:
         sentence(told.doneness),
         f"Safe from {told.core.words}." if told.is_cooked else "",
         TENDERIZED_CARD if product.is_tenderized else "",
-        f"{told.serves[:1].upper()}{told.serves[1:]}." if told.serves else "",
+        sentence(told.serves),
         f"Unlike: {cut.mistaken_for}" if cut.mistaken_for else "",
     ]
     return {**tag_document(product, price), "told": [line for line in lines if line]}

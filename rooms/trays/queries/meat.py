@@ -42,6 +42,7 @@ def meat_of_tray(tray: Tray) -> Meat:
         product=str(tray.product_id),
         is_ground=cut.is_ground,
         is_tenderized=bool(document.get("tenderized")),
+        is_cubed=bool(document.get("cubed", cut.is_cubed)),
         was_frozen=bool(document.get("frozen_before")),
         ingredients=tuple(document.get("ingredients", ())),
         allergens=tuple(document.get("allergens", ())) or _allergens_told(document),

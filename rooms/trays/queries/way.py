@@ -123,7 +123,7 @@ def _is_free(found: Trace) -> bool:
 
 def page_of_trays(found: Trace, number: str | None, **only: Any) -> Page:
     """Sixty of its trays, the newest first: one query where their number is known."""
-    rows = found.reached.all_trays().select_related("product").defer("document", "lots")
+    rows = found.reached.all_trays().select_related("product").defer("lots")
     many = None if only else sum(one.many for one in found.trays)
     return paged(rows.filter(**only), number, TRAYS_A_PAGE, many)
 
@@ -163,7 +163,8 @@ def _names(found: Trace) -> Named:
         names[Kind.BATCH, str(pk)] = str(batch), batch.name
     if found.start.tray:
         tray = Tray.objects.select_related("product").get(pk=found.start.tray)
-        names[found.node] = str(tray), f"{tray.product}, {tray.get_life_display()}"
+        under = (str(tray.product), tray.told, tray.get_life_display())
+        names[found.node] = str(tray), ", ".join(one for one in under if one)
     for end in End:
         names[Kind.END, end] = end.value, ""
     return names

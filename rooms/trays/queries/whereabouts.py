@@ -60,7 +60,7 @@ class Whereabouts:
         """For sale by the record, and not found yet."""
         rows = self.trace.reached.all_trays().filter(life__in=STANDS).exclude(pk__in=self.found)
         rows = rows.exclude(pk__in=self.packed_again)
-        return rows.select_related("product").defer("document", "lots")
+        return rows.select_related("product").defer("lots")
 
     @property
     def labels(self) -> list[tuple[str, str, int, date, date]]:

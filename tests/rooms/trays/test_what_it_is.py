@@ -327,10 +327,15 @@ MIX = {"ingredients": "salt, black pepper, soy sauce (wheat)", "allergens": ["so
 
 
 @pytest.mark.parametrize(
-    ("adder", "says", "not_so_any_more"),
+    ("adder", "says", "not_so_any_more", "traced"),
     [
-        (("tenderized", {}), ["Mechanically tenderized"], "Safe from 145"),
-        (("cubed", {}), ["Cook it through: 160 °F"], "Safe from 145"),
+        (
+            ("tenderized", {}),
+            ["Mechanically tenderized"],
+            "Safe from 145",
+            "mechanically tenderized",
+        ),
+        (("cubed", {}), ["Cook it through: 160 °F"], "Safe from 145", "cubed"),
         (
             ("seasoned", MIX),
             [
@@ -338,11 +343,12 @@ MIX = {"ingredients": "salt, black pepper, soy sauce (wheat)", "allergens": ["so
                 "Contains soybeans, wheat.",
             ],
             "tenderized",
+            "seasoned, contains soybeans, wheat",
         ),
     ],
 )
 def test_a_step_is_told_on_the_label_and_travels_with_the_tray(
-    weighed, size, printer, adder, says, not_so_any_more
+    client, weighed, size, printer, adder, says, not_so_any_more, traced
 ):
     filet = weighed().outputs[0]
     product = product_of(filet)
@@ -356,8 +362,9 @@ def test_a_step_is_told_on_the_label_and_travels_with_the_tray(
     product.adders.clear()  # taken off since: what lies on the tray stays what it is
     becomes(KEY(), tray.pk, Life.TO_BLOCK, None)
     again = pack(product, size, "0.44", f"tray:{tray.pk}")
-    if adder[0] != "cubed":
-        assert all(one in words_on(again) for one in says)
+    assert all(one in words_on(again) for one in says)
+    for kind, one in (("test", filet.test_id), ("tray", again.pk)):
+        assert traced in words_of(client.get(reverse("trays:way", args=[kind, str(one)]))), kind
     if adder[0] == "seasoned":
         with pytest.raises(NO, match="seasoned"):
             to_tub(KEY(), tray.pk, tub("Chuck").pk, None)
