@@ -11,10 +11,10 @@ from typing import Any
 
 from cutting.errors import Fault
 from cutting.quantities import Unit, Weight
-from cutting.sheet.cutting_test import same_name
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Primal
 from rooms.catalog.rules.checking import KnownKeys, faults, pairing
+from rooms.catalog.rules.naming import newly_taken
 from rooms.catalog.rules.places import place_faults
 from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Difference, Overtaken
@@ -52,10 +52,7 @@ def apply(
 
     `now`: the one piece of the document as it is; what was wrong in it before may stay.
     """
-    found = faults(document, known())
-    if now is not None and not found:
-        ((key, piece),) = document["pieces"].items()
-        found = newly_wrong(key, now, piece)
+    found = faults(document, known()) or newly_wrong(document, now)
     if found:
         raise BadInput(" ".join(f"{fault}." for fault in found[:6]), faults=found)
     change = Change(is_import=True, reason=reason, by_id=by_id)
@@ -73,41 +70,58 @@ def save_piece(key: str, piece: dict[str, Any], editor: Editor) -> Loaded:
     return apply({**EMPTY, "pieces": {key: piece}}, editor.by_id, now=now)
 
 
-def newly_wrong(key: str, now: dict[str, Any], piece: dict[str, Any]) -> list[Fault]:
-    """Return what an edit breaks between products, steps and the piece's shape.
+def newly_wrong(document: dict[str, Any], now: dict[str, Any] | None = None) -> list[Fault]:
+    """Return what a document breaks between products and steps of the one piece that is edited, between
+    products and the shapes of their pieces, between names of cuts; what was so before it may stay.
 
-    A fault that stood before the edit is only told (`standing_faults`), with other numbers too.
+    `now`: the one piece as it is. A file may leave out which step makes what, as tables of earlier
+    versions do.
     """
-    paired, placed = pairing(now), _placed(key, now)
-    found = [fault for fault in pairing(piece) if fault not in paired]
-    return found + [
-        fault
-        for where, faults in _placed(key, piece).items()
-        if where not in placed
-        for fault in faults
-    ]
+    found = []
+    if now is not None:
+        (piece,), before = document["pieces"].values(), pairing(now)
+        found = [fault for fault in pairing(piece) if fault not in before]
+    return [*found, *_newly_misplaced(document), *_newly_taken(document)]
+
+
+def _newly_misplaced(document: dict[str, Any]) -> list[Fault]:
+    """A fault of the same kind that an output had before is only told (`standing_faults`), with other
+    numbers too. One query, and four for each piece that has a fault."""
+    if not document["pieces"]:
+        return []
+    found: list[Fault] = []
+    muscles = _muscles_of(document["cuts"])
+    for key, piece in document["pieces"].items():
+        placed = _placed(key, piece, muscles)
+        before = document_of(only=key)["pieces"].get(key) if placed else None
+        stood = _placed(key, before, muscles) if before else {}
+        found += [fault for place, fault in placed.items() if place not in stood]
+    return found
 
 
 def standing_faults(key: str, piece: dict[str, Any], plan: str = "") -> list[Fault]:
     """Return what cannot be of where products are cut, in all plans of a piece's document or in one."""
-    return [
-        fault
-        for (of_plan, _), faults in _placed(key, piece).items()
-        if not plan or of_plan == plan
-        for fault in faults
-    ]
+    placed = _placed(key, piece, _muscles_of({}))
+    return [fault for (of_plan, *_), fault in placed.items() if not plan or of_plan == plan]
 
 
-def _placed(key: str, piece: dict[str, Any]) -> dict[tuple[str, str], list[Fault]]:
-    """Faults of where products are cut, by the keys of plan and output: one query."""
+def _muscles_of(cuts: dict[str, Any]) -> dict[str, str]:
+    """The muscle of every cut by key, those of a document before what is there: one query."""
+    known = dict(Cut.objects.values_list("key", "muscle__key"))
+    return known | {key: cut["muscle"] for key, cut in cuts.items()}
+
+
+def _placed(
+    key: str, piece: dict[str, Any], muscles: dict[str, str]
+) -> dict[tuple[str, str, str], Fault]:
+    """Faults of where products are cut, by the keys of plan and output and by what would be right."""
     usual = piece.get("usual_weight")
     weight = Weight(Decimal(usual["value"]), Unit(usual["unit"])) if usual else None
-    muscles = dict(Cut.objects.values_list("key", "muscle__key"))
-    found: dict[tuple[str, str], list[Fault]] = {}
-    for plan in piece["plans"]:
-        for output, fault in place_faults(key, weight, plan, muscles):
-            found.setdefault((plan["key"], output), []).append(fault)
-    return found
+    return {
+        (plan["key"], output, fault.right): fault
+        for plan in piece["plans"]
+        for output, fault in place_faults(key, weight, plan, muscles)
+    }
 
 
 @write()
@@ -117,38 +131,17 @@ def save_cut(key: str, cut: dict[str, Any], editor: Editor) -> Loaded:
     now = cut_document(row) if row else None
     if now is not None and digest(now) != editor.seen and cut != now:
         raise Overtaken(now, [Difference(now["name"], "as before", "changed")], digest(now))
-    taken = _taken_names(cut, now or {})
-    if taken:
-        raise BadInput(" ".join(f"{fault}." for fault in taken), faults=taken)
     return apply({**EMPTY, "cuts": {key: cut}}, editor.by_id)
 
 
-SHOWN_NAMES = ("name", "house_name", "other_name")
-
-
-def _taken_names(cut: dict[str, Any], now: dict[str, Any]) -> list[Fault]:
-    """Return the names that an edit gives a cut and that another muscle of its animal is shown by: on a
-    label they would be the wrong meat. As a synonym a name may be shared; both pages say so. One query."""
-    fresh = {
-        same_name(part): (field, part.strip())
-        for field in SHOWN_NAMES
-        if cut.get(field, "") != now.get(field, "")
-        for part in cut.get(field, "").split(";")
-        if part.strip()
-    }
-    if not fresh:
+def _newly_taken(document: dict[str, Any]) -> list[Fault]:
+    """Names that cuts of a document take from another muscle: two queries, none without cuts."""
+    cuts = document["cuts"]
+    if not cuts:
         return []
-    others = Cut.objects.filter(species=cut["species"]).exclude(muscle__key=cut["muscle"])
-    found = []
-    for other in others.select_related("muscle"):
-        shown = {same_name(one) for one in (other.name, other.house_name, other.other_name)}
-        for name in shown & fresh.keys():
-            field, words = fresh[name]
-            muscle = other.muscle.name if other.muscle else "no single muscle"
-            wrong = f"“{words}” is the name of {other.shown_name}, another muscle ({muscle})"
-            right = "another name is right, or this one under “Also found by”"
-            found.append(Fault(field.replace("_", " ").capitalize(), wrong, right))
-    return found
+    now = {one.key: cut_document(one) for one in Cut.objects.select_related("muscle")}
+    muscles = dict(Muscle.objects.values_list("key", "name"))
+    return newly_taken(now, cuts, muscles)
 
 
 @write()

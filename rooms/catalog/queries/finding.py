@@ -6,6 +6,7 @@ from typing import Any
 from django.db.models import Subquery
 
 from rooms.catalog.models import Cut, Muscle, Piece, Step
+from rooms.catalog.rules.naming import SHOWN, said, split_names
 from rooms.catalog.rules.search import Index, words_of
 
 MOST = 8
@@ -69,27 +70,20 @@ class AlsoCalled:
 
 def also_called(cut: Cut) -> list[AlsoCalled]:
     """Return the other muscles that one of a cut's names is said of: one query."""
-    own = {_plain(name): name for name in names_of(cut)}
+    own = {said(name): name for name in names_of(cut)}
     others = Cut.objects.filter(species=cut.species).exclude(muscle=cut.muscle_id)
     return [
         AlsoCalled(own[name], other)
         for other in others.select_related("muscle")
-        for name in dict.fromkeys(_plain(one) for one in names_of(other))
+        for name in dict.fromkeys(said(one) for one in names_of(other))
         if name in own
     ]
 
 
 def names_of(cut: Cut) -> list[str]:
     """Every name of a cut as it is said, the ones it is shown by first."""
-    return [
-        name.strip()
-        for name in (cut.name, cut.house_name, *cut.other_name.split(";"), *cut.synonyms)
-        if name.strip()
-    ]
-
-
-def _plain(name: str) -> str:
-    return " ".join(words_of(name))
+    fields = (*(getattr(cut, field) for field in SHOWN), *cut.synonyms)
+    return [name for field in fields for name in split_names(field)]
 
 
 def pieces_that_say(words: list[str]) -> list[Piece]:

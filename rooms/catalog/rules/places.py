@@ -132,15 +132,13 @@ def stretches_of(
 
 
 def ratio_of(
-    piece: str, usual: Weight | None, place: Place, places: Sequence[Place]
+    shape: Shape, usual: Weight | None, place: Place, stretches: Sequence[Stretch]
 ) -> Decimal | None:
     """Return the target of a product over what a slice of its thickness weighs where it is cut;
-    None where not both are said, or nobody said where."""
-    shape, mm = part_of(piece, place.part) if place.part else None, place.thickness_mm
-    if mm is None or place.target is None or shape is None or usual is None:
+    None where not both are said."""
+    mm = place.thickness_mm
+    if mm is None or place.target is None or usual is None:
         return None
-    among = [one for one in places if one.part == place.part]
-    stretches = stretches_of(shape, shape.length, among)[place.name]
     with working():
         weight = Weight(usual.value * shape.share, usual.unit)
     profile = shape.usual(weight, shape.length)
@@ -150,13 +148,15 @@ def ratio_of(
 def place_faults(
     piece: str, usual: Weight | None, plan: dict[str, Any], muscles: Mapping[str, str]
 ) -> list[tuple[str, Fault]]:
-    """Return, with the key of its output, what cannot be of where a plan's products are cut: a part or a stretch that is not
-    there, another muscle than lies there, a target that no slice of its thickness weighs.
+    """Return, with the key of its output, what cannot be of where a plan's products are cut: a part or a
+    stretch that is not there or not free, another muscle than lies there, a target that no slice of its
+    thickness weighs.
 
     `plan`: of a document. `muscles`: of cuts, both keys. What names no part is not compared.
     """
     places = [Place.of_document(output) for output in plan["outputs"]]
     found: list[tuple[str, Fault]] = []
+    by_part: dict[str, dict[str, list[Stretch]]] = {}
     for place in places:
         path = f"plan {plan['name']}, {place.name}"
         shape = part_of(piece, place.part) if place.part else None
@@ -176,7 +176,17 @@ def place_faults(
             wrong = f"{muscle} does not lie in {shape.name or 'this piece'}"
             right = "a cut of " + ", ".join(sorted(shape.muscles))
             found.append((place.key, Fault(path, wrong, right)))
-        told = _target_faults(path, place, ratio_of(piece, usual, place, places))
+        lying = by_part.setdefault(place.part, {})
+        if not lying:
+            among = [one for one in places if one.part == place.part]
+            lying |= stretches_of(shape, shape.length, among)
+        if place.name not in lying:
+            if not place.thickness and place.target is None:
+                continue  # trim is taken where it lies
+            wrong = "the stretches of the other products leave nothing of it"
+            found.append((place.key, Fault(path, wrong, "a stretch of its own is right")))
+            continue
+        told = _target_faults(path, place, ratio_of(shape, usual, place, lying[place.name]))
         found += [(place.key, fault) for fault in told]
     return found
 
@@ -190,5 +200,6 @@ def _target_faults(path: str, place: Place, ratio: Decimal | None) -> list[Fault
         f"a slice {place.thickness} thick weighs about {weight:.1f} {place.target.unit} there, and"
         f" {place.target} is asked for ({percent(ratio)})"
     )
-    right = "a target within 80 to 125 % of it, or another thickness, is right"
+    least, most = (f"{share * 100:.0f}" for share in (THINNER, THICKER))
+    right = f"a target of {least} to {most} % of it, or another thickness, is right"
     return [Fault(path, wrong, right)]

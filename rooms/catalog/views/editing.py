@@ -92,9 +92,8 @@ def preview(request: HttpRequest, key: str, piece: Any, form: Any, **shown: Any)
     """
     context = {"form": form}
     if piece is not None:
-        found = faults({**EMPTY, "pieces": {key: piece}}, known())
+        document = {**EMPTY, "pieces": {key: piece}}
         now = document_of(only=key)["pieces"].get(key)
-        if now and not found:
-            found = newly_wrong(key, now, piece)
+        found = faults(document, known()) or newly_wrong(document, now)
         context = {"faults": found} if found else {"guide": guide_of(key, piece, **shown)}
     return render(request, "catalog/_preview.html", context)

@@ -626,6 +626,10 @@ def save_plan(client, typed):
         ({"out-0-cut": "beef-flat-iron"}, "infraspinatus does not lie in this piece"),
         pytest.param({"out-0-count": "many"}, "2 to 3 is right", marks=pytest.mark.long),
         ({"out-0-bones": "3 to 2"}, "“3 to 2” is not right"),
+        (
+            {"out-2-name": "Thin slices", "out-2-thickness": "1 in", "out-2-place": "whole"},
+            "Thin slices: the stretches of the other products leave nothing of it",
+        ),
     ],
 )
 def test_what_shape_target_and_thickness_cannot_do_is_refused_with_numbers(
@@ -654,6 +658,54 @@ def test_a_fault_that_stood_before_is_told_and_stops_no_other_edit(client, catal
     other = plan_form(client, **{"out-0-target": "21", "out-0-name": "Filet of the center"})
     assert save_plan(client, other).status_code == 302
     assert row.get().name == "Filet of the center"
+    another_kind = save_plan(client, plan_form(client, **{"out-0-cut": "beef-flat-iron"}))
+    assert another_kind.status_code == 422
+
+
+def file_of(change):
+    """The shop's catalog as a file, after something was changed in it."""
+    document = document_of()
+    change(document)
+    return document
+
+
+def ask_too_much(document):
+    plans = document["pieces"]["beef-tenderloin"]["plans"]
+    plan = next(one for one in plans if one["key"] == "centre-filets-7oz")
+    plan["outputs"][0]["target"] = {"value": "20", "unit": "oz"}
+
+
+def take_a_name(document):
+    document["cuts"]["beef-flap"]["other_name"] = "Bavette; flat-iron steak"
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        (ask_too_much, "weighs about 6.4 oz there, and 20 oz is asked for"),
+        (take_a_name, "“flat-iron steak” is the name of Flat iron steak, another muscle"),
+    ],
+)
+def test_a_file_is_held_against_shapes_and_names_as_a_form_is(catalog, change, says):
+    before, document = document_of(), file_of(change)
+    with pytest.raises(BadInput, match=says):
+        import_document(document, None)
+    assert document_of() == before
+    PlanOutput.objects.filter(plan__piece__key="beef-tenderloin", key="centre-filet").update(
+        target_value="20"
+    )
+    Cut.objects.filter(key="beef-flap").update(other_name="Bavette; flat-iron steak")
+    import_document(file_of(change), None)  # it stood so before
+
+
+def test_two_cuts_may_change_names_in_one_file(catalog):
+    def change(document):
+        one, other = (document["cuts"][key] for key in ("beef-flap", "beef-flat-iron"))
+        for field in ("name", "other_name", "house_name"):
+            one[field], other[field] = other.get(field, ""), one.get(field, "")
+
+    import_document(file_of(change), None)
+    assert Cut.objects.get(key="beef-flap").name == "Flat iron steak"
 
 
 def test_a_plan_that_names_no_place_is_not_compared(client, catalog):
