@@ -74,7 +74,7 @@ def thickness_limits(
             return thickness * THINNER, thickness * THICKER
         if most is not None:
             return stretch * LEAST_OF_A_STRETCH / most, stretch
-        return min(SHORTEST, stretch * LEAST_OF_A_STRETCH), max(LONGEST, Decimal(0))
+        return min(SHORTEST, stretch * LEAST_OF_A_STRETCH), LONGEST
 
 
 def target_ratio(

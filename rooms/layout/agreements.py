@@ -23,9 +23,9 @@ from cutting.sheet.machines import Machine
 from cutting.sheet.portioning import parse_thickness
 from cutting.words.shopper import PINK, STEAKS
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
+from rooms.catalog.rules.naming import shared, shown_names
 from rooms.catalog.rules.places import Place, place_faults
-from rooms.catalog.rules.rows import document_of
-from rooms.catalog.rules.search import words_of
+from rooms.catalog.rules.rows import cut_document, document_of
 from rooms.catalog.rules.shapes import WHOLE, Shape, shapes
 from rooms.common.errors import BadInput
 from rooms.layout.forms import read, with_bones
@@ -173,14 +173,15 @@ def said_inches(text: str) -> list[tuple[Fraction, Fraction]]:
     return found
 
 
-BONE_COUNTS = {"beef-rib": (7,), "pork-loin-bone-in": (10, 12, 13, 14), "lamb-rack": (8,)}
-"""How many ribs such a piece has, as it is bought. Common practice, no published source."""
+def bone_counts(piece: Piece) -> list[int]:
+    """How many bones of a piece may be counted where knives go between them."""
+    return sorted({many for shape in shapes().get(piece.key, ()) for many in shape.bone_counts})
 
 
 def bone_faults(piece: Piece, plan: Plan, outputs: list[PlanOutput]) -> list[str]:
     """Compositions between the bones that the plan asks for and that cannot be laid out."""
     found = []
-    for bones in BONE_COUNTS.get(piece.key, ()):
+    for bones in bone_counts(piece):
         for laid in laid_parts(piece, plan, outputs, bones):
             if isinstance(laid, str):
                 found.append(f"{bones} bones, {laid}")
@@ -226,20 +227,14 @@ def step_faults(outputs: list[PlanOutput], steps: list[Step]) -> list[str]:
     return found
 
 
-def name_faults(cuts: Iterable[Cut]) -> dict[int, list[str]]:
-    """By the id of a cut: names that it is shown by and that another muscle of its animal is shown by
+def name_faults(cuts: Iterable[Cut]) -> dict[str, list[str]]:
+    """By the key of a cut: names that it is shown by and that another muscle of its animal is shown by
     too. A synonym may be shared: the pages of both say so."""
-    shown: dict[tuple[str, str], list[Cut]] = {}
-    for cut in cuts:
-        names = {cut.house_name or cut.name, *cut.other_name.split(";")}
-        for name in {" ".join(words_of(one)) for one in names if one}:
-            shown.setdefault((cut.species, name), []).append(cut)
-    found: dict[int, list[str]] = {}
-    for (_, name), some in shown.items():
-        if len({cut.muscle_id for cut in some}) > 1:
-            for cut in some:
-                others = ", ".join(one.key for one in some if one is not cut)
-                found.setdefault(cut.pk, []).append(f"“{name}” is {cut.key} and {others}")
+    found: dict[str, list[str]] = {}
+    for some in shared(shown_names({cut.key: cut_document(cut) for cut in cuts})):
+        for one in some:
+            others = ", ".join(other.key for other in some if other is not one)
+            found.setdefault(one.key, []).append(f"“{one.name}” is {one.key} and {others}")
     return found
 
 
@@ -261,7 +256,7 @@ class Agreement:
 def agreements(pieces: Iterable[Piece]) -> Iterator[Agreement]:
     """Compare everything that is written of these pieces; some seconds a piece with a shape."""
     cuts = list(Cut.objects.select_related("muscle"))
-    shared = name_faults(cuts)
+    taken = name_faults(cuts)
     muscles = {cut.key: cut.muscle.key for cut in cuts if cut.muscle}
     for piece in pieces:
         steps, document = list(piece.steps.all()), document_of(only=piece.key)["pieces"][piece.key]
@@ -282,11 +277,11 @@ def agreements(pieces: Iterable[Piece]) -> Iterator[Agreement]:
                 add("layout", layout_faults(piece, plan, own))
                 placed = place_faults(piece.key, usual_weight(piece), written, muscles)
                 add("part", [str(fault) for _, fault in placed])
-            if piece.key in BONE_COUNTS:
+            if bone_counts(piece):
                 add("bones", bone_faults(piece, plan, own))
             add("guide", guide_faults(own, steps))
             add("card", card_faults(one.cut for one in outputs if one.cut))
-            add("names", [each for one in own if one.cut for each in shared.get(one.cut.pk, [])])
+            add("names", [each for one in own if one.cut for each in taken.get(one.cut.key, [])])
             add("steps", step_faults(own, [step for step in steps if step.is_of(plan)]))
             add("minutes", [] if plan.minutes_per_lb else [f"{plan.name}: nobody said how long"])
         yield Agreement(piece, found)

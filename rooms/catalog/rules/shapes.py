@@ -53,6 +53,8 @@ class Shape:
     stations: tuple[tuple[Decimal, Decimal, Decimal], ...]
     ends: tuple[str, str]
     bones: int | None = None
+    bone_counts: tuple[int, ...] = ()
+    """How many bones such a piece may have, as it is bought; none where no knife goes between them."""
     ribs: Decimal = Decimal(1)
     """The share of the length that has those bones; behind it a saw cuts anywhere."""
     is_sawn: bool = False
@@ -165,6 +167,7 @@ def _shape(row: dict[str, Any]) -> Shape:
         tuple((Decimal(a), Decimal(w), Decimal(h)) for a, w, h in row["stations"]),
         (row["ends"][0], row["ends"][1]),
         bones=row.get("bones"),
+        bone_counts=tuple(row.get("bone_counts", ())),
         is_sawn=row.get("sawn", False),
         key=row.get("key", ""),
         name=row.get("name", ""),

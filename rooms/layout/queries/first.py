@@ -274,8 +274,4 @@ def first_rows(
         return []
     outputs = sold_outputs(plan)
     prices = prices or _prices([one.cut.key for one in outputs if one.cut], day)
-    found = Lying(shape, length, outputs, prices).rows()[:MOST_ROWS]
-    if not any(row["use"] for row in found):
-        for row in [row for row in found if row["price"]][:1]:
-            row["use"] = True
-    return found
+    return Lying(shape, length, outputs, prices).rows()[:MOST_ROWS]
