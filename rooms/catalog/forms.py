@@ -30,7 +30,7 @@ from rooms.catalog.models import (
 from rooms.catalog.rules.drawings import drawing_of, drawings
 from rooms.catalog.rules.shapes import WHOLE, shapes
 from rooms.common.errors import Difference, Overtaken
-from rooms.common.forms import PlainDecimal, SeenForm
+from rooms.common.forms import LongSelect, PlainDecimal, SeenForm
 
 SALT = "catalog page"
 LONGEST_TOLD = 80
@@ -355,7 +355,7 @@ class OutputForm(forms.Form):
     key = forms.SlugField(required=False, max_length=60, widget=forms.HiddenInput)
     name = optional("Output", 60)
     pile = forms.ChoiceField(label="Pile", choices=Pile.choices)
-    cut = forms.ChoiceField(label="Cut", required=False)
+    cut = forms.ChoiceField(label="Cut", required=False, widget=LongSelect)
     share = PlainDecimal(label="Usual %", least=0, most=100, required=False, example="12.5")
     target = PlainDecimal(label="Target", above=0, most=10000, required=False, example="8")
     unit = forms.ChoiceField(label="Unit", choices=UNITS, required=False, initial="oz")

@@ -6,6 +6,9 @@ from typing import Any
 from uuid import UUID
 
 from django import forms
+from django.forms.utils import flatatt
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
 
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal
@@ -43,6 +46,28 @@ LONGEST_NUMBER = 17
 def is_number(text: str) -> bool:
     """Whether it may be the number of a row."""
     return text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER
+
+
+class LongSelect(forms.Select):
+    """A select of hundreds of choices. Django renders three templates for each; here all are written
+    at once, without groups."""
+
+    def render(
+        self, name: str, value: Any, attrs: dict[str, Any] | None = None, renderer: Any = None
+    ) -> SafeString:
+        widget = self.get_context(name, value, attrs)["widget"]
+        options = format_html_join(
+            "",
+            '<option value="{}"{}>{}</option>',
+            (
+                (one["value"], flatatt(one["attrs"]), one["label"])
+                for _, group, _ in widget["optgroups"]
+                for one in group
+            ),
+        )
+        return format_html(
+            '<select name="{}"{}>{}</select>', name, flatatt(widget["attrs"]), options
+        )
 
 
 class SeenForm(forms.Form):

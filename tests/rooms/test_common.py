@@ -9,7 +9,7 @@ from django.core.exceptions import ValidationError
 from cutting.quantities import working
 from rooms.bench.models import Weighing
 from rooms.common.fields import PlainDecimalField
-from rooms.common.forms import PlainDecimal, tidy
+from rooms.common.forms import LongSelect, PlainDecimal, tidy
 from rooms.common.templatetags import tally
 from rooms.pricebook.models import Product
 
@@ -115,3 +115,13 @@ def test_names_on_a_rail_are_escaped():
 
 def test_weighings_print_as_the_scale_showed_them():
     assert str(Weighing(value=D("7.10"), unit="oz")) == "7.10 oz"
+
+
+def test_a_long_select_has_the_options_of_a_plain_one():
+    choices = [("", "none"), ("a&b", "A <b>"), ("c", "“C”")]
+    attrs = {"id": "cut", "size": 3, "disabled": True}
+    for value in ("c", "", "unknown"):
+        long, plain = (
+            kind(choices=choices).render("cut", value, attrs) for kind in (LongSelect, forms.Select)
+        )
+        assert "".join(long.split()) == "".join(plain.split())

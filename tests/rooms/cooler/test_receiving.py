@@ -26,6 +26,7 @@ from rooms.cooler.forms import BagForm
 from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
 from rooms.cooler.rules import reading_in
 from rooms.cooler.rules.deliveries import claim_of
+from tests.cases import some_often
 from tests.conftest import words_of
 
 pytestmark = pytest.mark.django_db
@@ -142,22 +143,24 @@ def test_a_thousand_rows_of_a_spreadsheet_and_the_same_file_twice(delivery, clie
 
 @pytest.mark.parametrize(
     ("lines", "says"),
-    [
-        ("6.17\nsix\n5.92", "row 2"),
-        ("weight,packed on\n6.17,2026-13-01", "is no date"),
-        ("weight,packed on\n6.17,2199-01-01", "after it came"),
-        ("weight,packed on\n6.17,2019-01-01", "more than 400 days"),
-        ("0", "above 0"),
-        ("5000", "at most 1000"),
-        ("6.17 st", "lb or kg is right"),
-        ("weight,serial\n6,A\n7,A", "stands twice"),
-        ("weight,piece\n6,unicorn", "“unicorn”"),
-        ("weight,use by,packed on\n6,2026-01-01,2026-01-02", "before it was packed"),
-        ("0109501101530004", "check digit"),
-        ("]C1" + "01" + GTIN, "no net weight"),
-        ("", "there is none"),
-        ("weight,pieces\n6,many", "“many”"),
-    ],
+    some_often(
+        [
+            ("6.17\nsix\n5.92", "row 2"),
+            ("weight,packed on\n6.17,2026-13-01", "is no date"),
+            ("weight,packed on\n6.17,2199-01-01", "after it came"),
+            ("weight,packed on\n6.17,2019-01-01", "more than 400 days"),
+            ("0", "above 0"),
+            ("5000", "at most 1000"),
+            ("6.17 st", "lb or kg is right"),
+            ("weight,serial\n6,A\n7,A", "stands twice"),
+            ("weight,piece\n6,unicorn", "“unicorn”"),
+            ("weight,use by,packed on\n6,2026-01-01,2026-01-02", "before it was packed"),
+            ("0109501101530004", "check digit"),
+            ("]C1" + "01" + GTIN, "no net weight"),
+            ("", "there is none"),
+            ("weight,pieces\n6,many", "“many”"),
+        ]
+    ),
 )
 def test_what_is_wrong_is_told_by_row_and_nothing_typed_is_lost(delivery, client, lines, says):
     answer = post(client, delivery, lines=lines, key=str(uuid.uuid4()))

@@ -30,6 +30,7 @@ from rooms.counter.rules.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, Version
+from tests.cases import some_often
 from tests.conftest import words_of
 from tests.cutting.build import price
 
@@ -240,17 +241,19 @@ def test_costs_come_from_a_delivery_by_weight(client, priced, fill):
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [
-        (b"piece,price\n189A,8.24\n", ""),
-        (b"item number;cost;per\n189A;18.17;kg\n", ""),
-        (b"a,b\n", "a column piece and a column price"),
-        (b"piece,price\nMoon,8\n", "“Moon”"),
-        (b"piece,price\n189A,x\n", "row 2, price"),
-        (b"piece,price,per\n189A,8,ton\n", "per: “ton”"),
-        (b"piece,price\n189A,8\n189A,9\n", "there twice"),
-        (b"piece,price\n", "no row below"),
-        (b"\xff\xfe", "not UTF-8"),
-    ],
+    some_often(
+        [
+            (b"piece,price\n189A,8.24\n", ""),
+            (b"item number;cost;per\n189A;18.17;kg\n", ""),
+            (b"a,b\n", "a column piece and a column price"),
+            (b"piece,price\nMoon,8\n", "“Moon”"),
+            (b"piece,price\n189A,x\n", "row 2, price"),
+            (b"piece,price,per\n189A,8,ton\n", "per: “ton”"),
+            (b"piece,price\n189A,8\n189A,9\n", "there twice"),
+            (b"piece,price\n", "no row below"),
+            (b"\xff\xfe", "not UTF-8"),
+        ]
+    ),
 )
 def test_costs_come_from_a_file_whole_or_not(client, priced, text, says):
     import io

@@ -38,6 +38,7 @@ from rooms.trays.actions.printing import print_waiting
 from rooms.trays.models import PrintJob, Tray, TrayEvent
 from rooms.trays.queries.labelling import codes_in_words, label_rules, picture_of
 from rooms.trays.queries.sources import source_of
+from tests.cases import some_often
 from tests.conftest import capture, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
 
@@ -111,23 +112,25 @@ def test_what_is_printed_is_read_back_and_leads_to_the_tray(numbered, size, prin
 
 @pytest.mark.parametrize(
     ("sent", "status", "says"),
-    [
-        ({"weight": ""}, 422, "what the scale shows is right"),
-        ({"weight": "x"}, 422, "not a plain number"),
-        ({"weight": "0.04"}, 422, "more than the tare"),
-        ({"weight": "1.285"}, 422, "a multiple of 0.01 lb"),
-        ({"product": "999999"}, 422, "choose one of those shown"),
-        ({"size": "999999"}, 422, "Tray"),
-        ({"source": ""}, 422, "choose what it is packed from"),
-        ({"reason": " "}, 422, "why it has none; a recall cannot find this tray"),
-        ({"reason": "x" * 300}, 422, "at most 200 characters"),
-        ({"total": "0"}, 422, "more than 0"),
-        ({"source": "test:999999"}, 422, "no such pile"),
-        ({"source": "box:1"}, 422, "one of those shown is right"),
-        ({"pieces": "0"}, 422, "Pieces"),
-        ({"proof": "{}"}, 422, "came from no scale"),
-        ({"proof": "{"}, 422, "cannot be read"),
-    ],
+    some_often(
+        [
+            ({"weight": ""}, 422, "what the scale shows is right"),
+            ({"weight": "x"}, 422, "not a plain number"),
+            ({"weight": "0.04"}, 422, "more than the tare"),
+            ({"weight": "1.285"}, 422, "a multiple of 0.01 lb"),
+            ({"product": "999999"}, 422, "choose one of those shown"),
+            ({"size": "999999"}, 422, "Tray"),
+            ({"source": ""}, 422, "choose what it is packed from"),
+            ({"reason": " "}, 422, "why it has none; a recall cannot find this tray"),
+            ({"reason": "x" * 300}, 422, "at most 200 characters"),
+            ({"total": "0"}, 422, "more than 0"),
+            ({"source": "test:999999"}, 422, "no such pile"),
+            ({"source": "box:1"}, 422, "one of those shown is right"),
+            ({"pieces": "0"}, 422, "Pieces"),
+            ({"proof": "{}"}, 422, "came from no scale"),
+            ({"proof": "{"}, 422, "cannot be read"),
+        ]
+    ),
 )
 def test_bad_input_is_told_and_nothing_is_kept(client, numbered, size, printer, sent, status, says):
     body = {"key": KEY(), "product": numbered.pk, "size": size.pk, "weight": "1.28", "unit": "lb"}
