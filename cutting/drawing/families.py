@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from cutting.drawing.seams import Drawing, Kind, LineKind, Region, SeamLine
@@ -103,6 +103,7 @@ class Along:
     end: float
     kind: LineKind = LineKind.CUT
     label: str = ""
+    of: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -139,12 +140,12 @@ def draw(key: str, spec: Spec) -> Drawing:
     )
 
 
-def _region(key: str, part: FamilyPart, outline: str) -> Region:
+def _region(key: str, part: FamilyPart, *outlines: str) -> Region:
     try:
         return Region(
             part.key,
             part.of,
-            (outline,),
+            outlines,
             part.label,
             part.muscle,
             part.grain or ("0" if part.of is Kind.MUSCLE else ""),
@@ -218,7 +219,7 @@ def _line(outline: _Outline, line: Along) -> SeamLine:
         outline.text(line.at + (line.to_x - line.at) * s, line.start + (line.end - line.start) * s)
         for s in steps
     )
-    return SeamLine(line.key, line.kind, points, line.label)
+    return SeamLine(line.key, line.kind, points, line.label, line.of)
 
 
 def _ribs(outline: _Outline, count: int) -> Region:
@@ -267,11 +268,11 @@ def _loin(key: str, spec: Spec) -> Drawing:
                 f"slot {part.slot!r}",
                 f"{', '.join((*SLOTS, *above))} are right",
             )
-        region = _region(key, part, outline)
-        if part.slot == "strip":
-            region = replace(region, outlines=(outline, _above(start, end)))
-        regions.append(region)
-    lines = [SeamLine(line.key, line.kind, _across(line.at), line.label) for line in spec.lines]
+        also = (_above(start, end),) if part.slot == "strip" else ()
+        regions.append(_region(key, part, outline, *also))
+    lines = [
+        SeamLine(line.key, line.kind, _across(line.at), line.label, line.of) for line in spec.lines
+    ]
     height = LOOKS[Family.LOIN].height
     return Drawing(key, spec.view, WIDTH, height, tuple(regions), tuple(lines), dict(spec.ends))
 

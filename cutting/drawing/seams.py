@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
 
-from cutting.drawing.shapes import Curve, Grain, Stroke, area, brief, curve, fibres
+from cutting.drawing.shapes import Box, Curve, Grain, Stroke, area, brief, curve, fibres
 from cutting.errors import BadValue
 
 
@@ -35,6 +35,8 @@ class LineKind(StrEnum):
     SEAM = "seam"
     CUT = "cut"
     SAW = "saw"
+    SCRAPE = "scrape"
+    """A knife over bones, not through them."""
     STRING = "string"
 
 
@@ -55,12 +57,22 @@ class Region:
             raise BadValue(f"region {self.key}", "no muscle", "a key of the muscles is right")
         if self.kind is Kind.MUSCLE and not self.grain:
             raise BadValue(f"region {self.key}", "no grain", "an angle such as 30 is right")
-        if self.grain:
-            Grain.read(self.grain)
+        grains = [Grain.read(one) for one in self.grain.split(";")] if self.grain else []
+        if len(grains) not in (0, 1, len(self.outlines)):
+            many = len(self.outlines)
+            raise BadValue(
+                f"region {self.key}", f"{len(grains)} grains", f"one, or {many}, is right"
+            )
 
     @cached_property
     def curves(self) -> tuple[Curve, ...]:
         return tuple(curve(text, closed=True) for text in self.outlines)
+
+    @cached_property
+    def grains(self) -> tuple[Grain, ...]:
+        """The grain in each outline; the same in all where one is written."""
+        found = tuple(Grain.read(one) for one in self.grain.split(";")) if self.grain else ()
+        return found * len(self.outlines) if len(found) == 1 else found
 
     @cached_property
     def largest(self) -> Curve:
@@ -68,20 +80,23 @@ class Region:
 
     @cached_property
     def strokes(self) -> list[Stroke]:
-        if not self.grain:
-            return []
-        grain = Grain.read(self.grain)
-        return [stroke for one in self.curves for stroke in fibres(one, grain)]
+        pairs = zip(self.curves, self.grains, strict=True) if self.grain else ()
+        return [stroke for one, grain in pairs for stroke in fibres(one, grain)]
 
 
 @dataclass(frozen=True)
 class SeamLine:
-    """A seam to follow, or where the knife, the saw or a string goes."""
+    """A seam to follow, or where the knife, the saw or a string goes.
+
+    `of`: keys of regions: the two that a seam lies between, each one or several with slashes, or those
+    that a cut crosses across their fibers.
+    """
 
     key: str
     kind: LineKind
     points: str
     label: str = ""
+    of: tuple[str, ...] = ()
 
     @cached_property
     def curve(self) -> Curve:
@@ -114,6 +129,8 @@ class Drawing:
     regions: tuple[Region, ...]
     lines: tuple[SeamLine, ...] = ()
     ends: Mapping[str, str] = field(default_factory=dict)
+    views: tuple[Box, ...] = ()
+    """Where each view lies, as least and most x, least and most y; none where there is but one."""
 
     def __post_init__(self) -> None:
         keys = [one.key for one in self.parts]
@@ -151,7 +168,7 @@ def _shape(region: Region) -> Shape:
     look = f"of-{region.kind}"
     if region.kind is Kind.MUSCLE:
         look += f" m{region.tone}"
-    strokes = [f"M{brief(x)} {brief(y)}l{brief(dx)} {brief(dy)}" for x, y, dx, dy in region.strokes]
+    strokes = [f"M{x:.0f} {y:.0f}l{brief(dx)} {brief(dy)}" for x, y, dx, dy in region.strokes]
     path = "".join(one.path for one in region.curves)
     return Shape(
         path, look, "".join(strokes[::2]), "".join(strokes[1::2]), region.label, region.key

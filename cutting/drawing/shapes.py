@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from cutting.errors import BadValue
 
 Point = tuple[float, float]
+Box = tuple[float, float, float, float]
 Stroke = tuple[float, float, float, float]
 STEPS_A_CURVE = 8
 FIBRE, FIBRE_GAP, ROWS_APART = 24.0, 9.0, 8.0
@@ -138,6 +139,19 @@ def inside(points: Sequence[Point], x: float, y: float) -> bool:
     return found
 
 
+def distance(points: Sequence[Point], x: float, y: float) -> float:
+    """How far a point is from a closed line, from inside or outside."""
+    found = math.inf
+    ax, ay = points[-1]
+    for bx, by in points:
+        dx, dy = bx - ax, by - ay
+        share = ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy or 1.0)
+        share = min(max(share, 0.0), 1.0)
+        found = min(found, math.hypot(ax + dx * share - x, ay + dy * share - y))
+        ax, ay = bx, by
+    return found
+
+
 def crossings(points: Sequence[Point], x: float) -> list[float]:
     """The y where the upright through `x` meets a closed line, from top to bottom."""
     found = []
@@ -222,9 +236,6 @@ def spot(
         if _fits(points, box) and not any(_meets(one.points, box) for one in near):
             return x, y
     return None
-
-
-Box = tuple[float, float, float, float]
 
 
 def _around(box: Box) -> list[Point]:

@@ -1,4 +1,4 @@
-"""Whether what is written of a piece agrees: plans, shapes, guides, cards and names against each other.
+"""Whether what is written of a piece agrees: plans, shapes, guides, drawings, cards, names.
 
 What `manage.py agreements` prints, and what the tests ask of everything that ships.
 """
@@ -23,6 +23,8 @@ from cutting.sheet.machines import Machine
 from cutting.sheet.portioning import parse_thickness
 from cutting.words.shopper import PINK, STEAKS
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
+from rooms.catalog.rules.drawings import drawing_of
+from rooms.catalog.rules.drawn import drawn_faults
 from rooms.catalog.rules.naming import shared, shown_names
 from rooms.catalog.rules.places import Place, place_faults
 from rooms.catalog.rules.rows import cut_document, document_of
@@ -238,7 +240,7 @@ def name_faults(cuts: Iterable[Cut]) -> dict[str, list[str]]:
     return found
 
 
-AGREEMENTS = ("layout", "part", "bones", "guide", "card", "names", "steps", "minutes")
+AGREEMENTS = ("layout", "part", "bones", "guide", "drawing", "card", "names", "steps", "minutes")
 
 
 @dataclass(frozen=True)
@@ -265,6 +267,8 @@ def agreements(pieces: Iterable[Piece]) -> Iterator[Agreement]:
         def add(name: str, faults: list[str], found: dict[str, list[str] | None] = found) -> None:
             found[name] = [*(found[name] or []), *faults]
 
+        if piece.drawing:
+            add("drawing", drawn_faults(piece.key, drawing_of(piece.key, piece.drawing), steps))
         for plan in piece.plans.all():
             outputs = list(
                 PlanOutput.objects.filter(plan=plan, cut__isnull=False)

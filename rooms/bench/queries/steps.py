@@ -54,7 +54,8 @@ def with_guide(test: CuttingTest) -> None:
 def step_at_block(test: CuttingTest, typed: str) -> StepAtBlock:
     """The step a tablet asks for, else the first: four queries beside test and piece."""
     with_guide(test)
-    steps = steps_of(list(test.piece.steps.all()), *test.plans)
+    every = list(test.piece.steps.all())
+    steps = steps_of(every, *test.plans)
     number = int(typed) if typed.isascii() and typed.isdecimal() and len(typed) < 4 else 1
     number = min(max(number, 1), len(steps)) if steps else 0
     ticks = _ticks(test, steps, standing_checks(test))
@@ -63,7 +64,7 @@ def step_at_block(test: CuttingTest, typed: str) -> StepAtBlock:
         number=number,
         count=len(steps),
         step=dict(steps).get(number),
-        seam=seam_of(test.piece, steps, number, only="narrow"),
+        seam=seam_of(test.piece, every, steps, number, only="narrow"),
         ticks=ticks.get(number, []),
         left=sum(tick.done is None for some in ticks.values() for tick in some),
     )

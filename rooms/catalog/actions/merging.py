@@ -15,7 +15,9 @@ from django.db.models.functions import Cast, Concat
 from django.utils import timezone
 from simple_history.utils import bulk_create_with_history, bulk_update_with_history
 
-from rooms.catalog.models import Named, Piece, PlanOutput, Primal, search_text
+from cutting.errors import BadValue
+from rooms.catalog.models import Named, Piece, PlanOutput, Primal, Step, search_text
+from rooms.catalog.rules.drawings import drawing_of
 from rooms.catalog.rules.rows import MODELS, REFERENCES, Row
 from rooms.catalog.rules.signals import pieces_changed
 from rooms.staff.models import Person
@@ -61,7 +63,23 @@ class Merge:
             self.known[model] = _by_key(model, self.known)
         for model in MODELS:
             self._model(model, rows)
+        if not self.change.is_import:
+            self._write(Step, [], self._unlit())
         return self.loaded
+
+    def _unlit(self) -> list[Step]:
+        """Steps that light what their piece's drawing no longer shows, without it: a shop's own steps
+        after an update of the drawing, an updated step beside a shop's own drawing."""
+        found, keys = [], {}
+        for key, step in self.known[Step].items():
+            piece = self.known[Piece][key[:1]]
+            if key[0] not in keys:
+                keys[key[0]] = _keys_of(piece)
+            shown = keys[key[0]]
+            if shown is not None and not shown.issuperset(step.touches):
+                step.touches = [one for one in step.touches if one in shown]
+                found.append(step)
+        return found
 
     def _model(self, model: Any, rows: dict[Any, list[Row]]) -> None:
         known = self.known[model]
@@ -175,6 +193,14 @@ class Merge:
         del how["manager"]
         if new:
             bulk_create_with_history(new, model, **how)
+
+
+def _keys_of(piece: Piece) -> frozenset[str] | None:
+    """What a piece's drawing shows; None where it has none that can be drawn."""
+    try:
+        return drawing_of(piece.key, piece.drawing).keys if piece.drawing else None
+    except BadValue:
+        return None
 
 
 def _free_names(changed: list[PlanOutput]) -> None:

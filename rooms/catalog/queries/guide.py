@@ -1,8 +1,7 @@
 """A piece's guide: its drawing, the steps of one plan, what the plan gives."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart
@@ -10,7 +9,7 @@ from cutting.errors import BadValue
 from cutting.quantities import HUNDRED
 from cutting.words.pencil import percent
 from rooms.catalog.models import Muscle, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rules.drawings import SeamView, drawing_of
+from rooms.catalog.rules.drawings import SeamView, drawing_of, drawn_for
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.catalog.rules.places import made_words
 
@@ -105,7 +104,7 @@ def shape(rows: Rows, plan: Plan | None, typed: str) -> Guide:
         steps=steps,
         number=number,
         step=step,
-        seam=seam_of(rows.piece, steps, number),
+        seam=seam_of(rows.piece, rows.steps, steps, number),
         outputs=list(zip(rows.outputs, look, strict=True)),
         rail=rail(rows.outputs),
         doubts=doubts,
@@ -114,15 +113,25 @@ def shape(rows: Rows, plan: Plan | None, typed: str) -> Guide:
 
 
 def seam_of(
-    piece: Piece, steps: Sequence[tuple[int, Step]], number: int = 0, only: str = ""
-) -> Any:
-    """The piece's drawing with the step's own parts lit; None when it has no right drawing."""
+    piece: Piece,
+    every: Iterable[Step],
+    steps: Sequence[tuple[int, Step]],
+    number: int = 0,
+    only: str = "",
+) -> SeamView | None:
+    """The piece's drawing with the step's own parts lit, and no line that only other plans cut; None when
+    it has no right drawing.
+
+    `every`: all steps of the piece; `steps`: those that are shown, with their numbers.
+    """
     if not piece.drawing:
         return None
     try:
         drawing = drawing_of(piece.key, piece.drawing)
     except BadValue:
         return None
+    touched = [key for _, step in steps for key in step.touches]
+    drawing = drawn_for(drawing, touched, (key for step in every for key in step.touches))
     numbers: dict[str, int] = {}
     for at, step in steps:
         for key in step.touches:

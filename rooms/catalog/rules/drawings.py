@@ -2,7 +2,7 @@
 
 import json
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
@@ -11,6 +11,7 @@ from typing import Any
 from cutting.drawing.families import Along, Family, FamilyPart, Spec, draw
 from cutting.drawing.seam_lettering import NARROW, WIDE, Lettered, lay_out
 from cutting.drawing.seams import Drawing, Kind, LineKind, Region, SeamLine
+from cutting.drawing.shapes import Box
 from cutting.errors import BadValue
 
 DRAWINGS = Path(__file__).parents[1] / "data" / "drawings"
@@ -35,13 +36,25 @@ def read_drawing(key: str, data: dict[str, Any]) -> Drawing:
             height=float(data["height"]),
             regions=tuple(_region(region) for region in data["regions"]),
             lines=tuple(
-                SeamLine(line["key"], LineKind(line["kind"]), line["points"], line.get("label", ""))
+                SeamLine(
+                    line["key"],
+                    LineKind(line["kind"]),
+                    line["points"],
+                    line.get("label", ""),
+                    tuple(line.get("of", ())),
+                )
                 for line in data.get("lines", ())
             ),
             ends=data.get("ends", {}),
+            views=tuple(_box(one) for one in data.get("views", ())),
         )
     except (KeyError, ValueError) as wrong:
         raise BadValue(f"drawing {key}", str(wrong), "see data/README.md") from wrong
+
+
+def _box(text: str) -> Box:
+    left, right, top, bottom = (float(word) for word in text.split())
+    return left, right, top, bottom
 
 
 def _region(data: dict[str, Any]) -> Region:
@@ -113,6 +126,20 @@ def _drawn(piece_key: str, text: str) -> Drawing:
         raise BadValue(f"drawing of {piece_key}", str(wrong), "see data/README.md") from wrong
 
 
+def drawn_for(drawing: Drawing, touched: Iterable[str], by_others: Iterable[str]) -> Drawing:
+    """A drawing without the lines that only the steps of other plans touch: one plan's cuts at a time.
+
+    `touched`, `by_others`: keys of parts.
+    """
+    hidden = (frozenset(by_others) - frozenset(touched)) & {one.key for one in drawing.lines}
+    return _without_lines(drawing, hidden) if hidden else drawing
+
+
+@lru_cache(maxsize=256)
+def _without_lines(drawing: Drawing, hidden: frozenset[str]) -> Drawing:
+    return replace(drawing, lines=tuple(one for one in drawing.lines if one.key not in hidden))
+
+
 def _part(data: dict[str, Any]) -> FamilyPart:
     return FamilyPart(**{**data, "kind": Kind(data["kind"]) if "kind" in data else None})
 
@@ -127,6 +154,7 @@ def _seam(data: dict[str, Any]) -> Along:
         along,
         LineKind.SEAM,
         data.get("label", ""),
+        tuple(data.get("of", ())),
     )
 
 
@@ -144,6 +172,7 @@ def _cut(data: dict[str, Any]) -> Along:
         high,
         LineKind(data.get("kind", "cut")),
         data.get("label", ""),
+        tuple(data.get("of", ())),
     )
 
 

@@ -19,6 +19,7 @@ from cutting.drawing.shapes import (
     centre,
     crossings,
     curve,
+    distance,
     fibres,
     inside,
     middle_of,
@@ -44,7 +45,7 @@ def outlines(draw):
 
 
 @given(outlines())
-def test_area_centre_inside_and_crossings_agree_with_shapely(text):
+def test_area_centre_inside_distance_and_crossings_agree_with_shapely(text):
     line = curve(text, closed=True)
     shape = Polygon(line.points)
     assert math.isclose(area(line.points), shape.area, rel_tol=1e-9)
@@ -53,6 +54,7 @@ def test_area_centre_inside_and_crossings_agree_with_shapely(text):
     for x, y in ((400.0, 300.0), (410.3, 355.7), (900.0, 0.0)):
         if shape.boundary.distance(Point(x, y)) > 1e-6:
             assert inside(line.points, x, y) is shape.contains(Point(x, y))
+        assert math.isclose(distance(line.points, x, y), shape.boundary.distance(Point(x, y)))
     met = crossings(line.points, 401.37)
     upright = shape.boundary.intersection(LineString([(401.37, -999), (401.37, 999)]))
     assert len(met) == len(getattr(upright, "geoms", [upright]))

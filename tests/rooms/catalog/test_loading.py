@@ -170,3 +170,13 @@ def test_a_shop_from_before_plans_had_places_gets_them_and_keeps_its_own(catalog
     mine.refresh_from_db()
     assert (mine.part, mine.is_dropped) == ("", False)
     assert not load_catalog()
+
+
+def test_a_shops_own_step_lets_go_of_what_its_drawing_no_longer_shows(catalog):
+    step = Step.objects.filter(piece__key="beef-knuckle", key="straight")
+    step.update(touches=["straight", "centre"], title="Ours, straight across")
+    assert load_catalog().changed == 1
+    now = step.get()
+    assert (now.touches, now.title) == (["centre"], "Ours, straight across")
+    assert now.history.first().history_change_reason == "shipped"
+    assert not load_catalog()

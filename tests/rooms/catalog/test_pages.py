@@ -235,3 +235,16 @@ def test_a_piece_out_of_use_is_found_nowhere_and_its_test_keeps_it(client, opene
     bench = client.get(reverse("bench:test", args=[rows.test.pk])).content.decode()
     assert "Pork loin, boneless" in bench
     assert "Back fat" in bench
+
+
+def test_only_the_lines_of_the_chosen_plan_are_drawn(client, catalog):
+    pages = {
+        plan: client.get(reverse("catalog:guide", args=["beef-short-loin"]), {"plan": plan})
+        for plan in ("sawn", "boned", "mixed")
+    }
+    drawn = {
+        plan: ("porterhouse: tenderloin" in words, "strip off lengthwise" in words)
+        for plan, page in pages.items()
+        for words in [page.content.decode()]
+    }
+    assert drawn == {"sawn": (True, False), "boned": (False, True), "mixed": (True, True)}

@@ -4,6 +4,7 @@ import math
 import re
 from decimal import Decimal
 from itertools import combinations
+from types import SimpleNamespace
 
 import pytest
 from hypothesis import event, given, settings
@@ -18,6 +19,7 @@ from rooms.catalog.models import ON_THE_BLOCK, Pile
 from rooms.catalog.queries.animals import sides
 from rooms.catalog.rules import checking, shipped
 from rooms.catalog.rules.drawings import SeamView, drawing_of, drawings
+from rooms.catalog.rules.drawn import drawn_faults
 from rooms.catalog.templatetags.seams import seam_shapes
 from rooms.counter.queries.giving import links
 
@@ -144,6 +146,43 @@ def test_the_drawing_shows_the_muscles_of_the_cuts_and_no_region_lies_on_another
     ]
     for (one, a), (other, b) in combinations(meat, 2):
         assert a.intersection(b).area < 0.12 * min(a.area, b.area), (one, other)
+
+
+@EACH_PIECE
+def test_the_drawing_shows_what_the_steps_say(key):
+    piece = PIECES[key]
+    steps = [SimpleNamespace(**{"machine": "", **step}) for step in piece["steps"]]
+    assert drawn_faults(key, drawing_of(key, piece["drawing"]), steps) == []
+
+
+@pytest.mark.parametrize(
+    ("key", "change", "says"),
+    [
+        ("beef-hindquarter", {"find": "the kneecap"}, ""),
+        ("beef-rump", {"find": "the kneecap"}, "names what is not drawn: kneecap"),
+        ("beef-rump", {"find": "the kneecap, not seen here"}, ""),
+        ("beef-rump", {"do": "across its own grain", "touches": ["split"]}, "grain of nothing"),
+        ("pork-side", {"do": "part them", "touches": ["leg-off"]}, "does not say that leg-off is"),
+        ("pork-side", {"machine": "saw", "touches": ["leg-off"]}, ""),
+    ],
+)
+def test_a_step_that_says_what_is_not_drawn_is_told(key, change, says):
+    step = {"key": "step", "title": "", "find": "", "do": "", "machine": "", "touches": []}
+    told = drawn_faults(
+        key, drawing_of(key, PIECES[key]["drawing"]), [SimpleNamespace(**{**step, **change})]
+    )
+    assert (says in told[0]) if says else told == []
+
+
+def test_the_same_muscles_lie_alike_in_rump_and_top_sirloin():
+    """Docs/decisions/0040: one leg, so the same ends, cap, gland and fibers."""
+    rump, sirloin = drawings()["beef-rump"], drawings()["beef-top-sirloin"]
+    assert rump.ends == sirloin.ends
+    one, other = ({region.key: region for region in each.regions} for each in (rump, sirloin))
+    for key in ("cap", "gland"):
+        assert (one[key].outlines, one[key].grain) == (other[key].outlines, other[key].grain)
+    assert one["eye"].grain == other["centre-eye"].grain
+    assert one["side"].grain == other["centre-side"].grain
 
 
 ALL_DRAWINGS = {

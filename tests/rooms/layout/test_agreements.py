@@ -131,7 +131,7 @@ def test_the_table_is_printed_and_a_fault_makes_it_fail(catalog):
     call_command("agreements", "beef-flank", stdout=out)
     head, line = out.getvalue().splitlines()
     assert head.split() == list(AGREEMENTS)
-    assert line.split()[:2] == ["beef-flank", "-"]
+    assert line.split()[:2] == ["beef-flank", "-"]  # no shape
     assert set(line.split()[1:]) == {"-", "ok"}
     Plan.objects.filter(piece__key="beef-flank").update(minutes_per_lb=None)
     with pytest.raises(CommandError, match="beef-flank, minutes: Whole steak"):
