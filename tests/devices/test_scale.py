@@ -14,6 +14,7 @@ from devices.bridge import Line, make_app
 from devices.scale import Refused, State
 from devices.signing import FIELDS, is_signed
 from devices.simulated_scale import SimulatedScale
+from tests.cases import some_often
 
 POUND = 453.59237
 PAGE = "http://127.0.0.1:8000"
@@ -275,15 +276,17 @@ def test_a_cut_line_ends_the_stream_and_refuses_until_it_is_back():
 
 @pytest.mark.parametrize(
     ("body", "status", "tare"),
-    [
-        ('{"value": "1.10", "unit": "lb"}', 204, "1.10"),
-        ('{"value": "8", "unit": "oz"}', 204, "0.50"),
-        ('{"value": "20", "unit": "lb"}', 409, "0"),
-        ('{"value": "x", "unit": "lb"}', 400, "0"),
-        ('{"value": "NaN", "unit": "lb"}', 400, "0"),
-        ("{}", 400, "0"),
-        ('{"value": "1", "unit": "st"}', 400, "0"),
-    ],
+    some_often(
+        [
+            ('{"value": "1.10", "unit": "lb"}', 204, "1.10"),
+            ('{"value": "8", "unit": "oz"}', 204, "0.50"),
+            ('{"value": "20", "unit": "lb"}', 409, "0"),
+            ('{"value": "x", "unit": "lb"}', 400, "0"),
+            ('{"value": "NaN", "unit": "lb"}', 400, "0"),
+            ("{}", 400, "0"),
+            ('{"value": "1", "unit": "st"}', 400, "0"),
+        ]
+    ),
 )
 def test_a_named_tare_is_a_known_tub_in_the_scales_unit(body, status, tare):
     async def story(client, scale):

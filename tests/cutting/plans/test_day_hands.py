@@ -260,7 +260,7 @@ def tasks_of(rows, ground=0):
     return found
 
 
-@settings(max_examples=150, phases=SHORT, deadline=None)
+@settings(max_examples=50, phases=SHORT, deadline=None)
 @given(crews, work, st.integers(0, 50), st.sampled_from([0, 0, 15, 40]))
 def test_what_is_shared_out_can_be_worked_as_it_is_drawn(cutters, rows, wait, ground):
     """One saw, one grinder, hours, washes, firmed meat: whatever is found stands on the lanes."""

@@ -257,7 +257,7 @@ def tub_in(into):
     return put_in(KEY(), into.pk, lb("1"), [{"lot": "L99"}], timezone.localdate(), None)
 
 
-@pytest.mark.parametrize("at_once", [20, 1])
+@pytest.mark.parametrize("at_once", [pytest.param(20, marks=pytest.mark.long), 1])
 def test_labels_of_a_held_lot_stay_in_the_queue_and_the_others_come_out(
     chain, size, printer, numbered, monkeypatch, at_once
 ):
