@@ -13,6 +13,7 @@ def test_the_wanted_list_moves_with_its_rows_and_a_measured_piece_is_of_the_whol
         ("layout", "0001"),
     ):
         manage("migrate", app, state, "--verbosity", "0")
+    manage("migrate", "catalog", "--verbosity", "0")
     manage("load_catalog")
     manage(
         "sql",
