@@ -401,6 +401,11 @@ def test_the_animals_side_has_an_area_for_each_of_its_primals(species):
     assert {p["primal"] for p in PIECES.values() if p["species"] == species} <= primals
 
 
+def test_every_area_of_an_animal_has_a_piece():
+    areas = {region.key for side in sides().values() for region in side.regions if region.label}
+    assert areas == {piece["primal"] for piece in PIECES.values()}
+
+
 def test_the_hand_made_drawings_and_the_families_are_in_use():
     used = [piece["drawing"] for piece in PIECES.values()]
     assert {
