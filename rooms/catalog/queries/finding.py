@@ -129,7 +129,8 @@ def _made() -> Index:
     for kind, model in ((PIECE, Piece), (CUT, Cut)):
         for row in model.objects.select_related(*(["muscle"] if kind == CUT else [])):
             shown, *others = row.found_by()
-            index.add((kind, row.pk), [shown, row.house_name, row.other_name], others)
+            names = [shown, row.house_name, *split_names(row.other_name)]
+            index.add((kind, row.pk), names, others, row.species)
     for muscle in Muscle.objects.all():
         index.add((MUSCLE, muscle.pk), [muscle.name, muscle.latin], muscle.synonyms)
     for step in Step.objects.filter(piece__is_dropped=False):

@@ -5,7 +5,7 @@ Nothing here asks the database: an `Index` is made of names and of words, and an
 
 import re
 from bisect import bisect_right
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import accumulate
@@ -16,8 +16,59 @@ from rapidfuzz.distance import OSA
 
 from rooms.common.words import fold
 
-SAME_WORD = {"centre": "center", "fibre": "fiber", "grey": "gray", "gray": "gray", "kabob": "kebab"}
+SAME_WORD = {
+    "centre": "center",
+    "fibre": "fiber",
+    "grey": "gray",
+    "kabob": "kebab",
+    "fillet": "filet",
+}
 """Words with two spellings, folded to one."""
+ANIMALS = {
+    "beef": "beef",
+    "cow": "beef",
+    "steer": "beef",
+    "pork": "pork",
+    "pig": "pork",
+    "hog": "pork",
+    "lamb": "lamb",
+    "mutton": "lamb",
+    "sheep": "lamb",
+}
+"""Words that say of which animal something is, beside its name."""
+SHORT = {
+    "bf": "beef",
+    "pk": "pork",
+    "lmb": "lamb",
+    "bnl": "boneless",
+    "bl": "boneless",
+    "bi": "bone in",
+    "ctr": "center",
+    "chk": "chuck",
+    "rnd": "round",
+    "btm": "bottom",
+    "insd": "inside",
+    "outsd": "outside",
+    "rby": "ribeye",
+    "strp": "strip",
+    "srln": "sirloin",
+    "tndrln": "tenderloin",
+    "tndr": "tender",
+    "brskt": "brisket",
+    "shld": "shoulder",
+    "shldr": "shoulder",
+    "shrt": "short",
+    "skrt": "skirt",
+    "grnd": "ground",
+    "rst": "roast",
+    "stk": "steak",
+    "chp": "chop",
+    "bly": "belly",
+    "whl": "whole",
+    "ny": "new york",
+    "tt": "tri tip",
+}
+"""What boxes and invoices write short, without a plural's ending: "bnls" is bnl."""
 SHORTEST_WITH_A_MISTAKE = 4
 (
     NO_HIT,
@@ -37,11 +88,26 @@ SHORTEST_WITH_A_MISTAKE = 4
 
 Key = tuple[str, int]
 """What is found: the kind of row and its id."""
+Hit = tuple[int, bool, int]
+"""How well, whether by a synonym, how long the name is."""
 
 
 def words_of(text: str) -> list[str]:
-    """Folded words, one spelling of each: "Rib-eye, centre cut" is rib eye center cut."""
-    return [SAME_WORD.get(word, word) for word in re.findall(r"[^\W_]+", fold(text))]
+    """Folded words, one spelling and one number of each: "Rib-eyes, centre cut" is rib eye center cut."""
+    words = re.findall(r"[^\W_]+", re.sub(r"['’]s\b", "", fold(text)))
+    return [SAME_WORD.get(word, word) for word in map(_one_of, words)]
+
+
+def _one_of(word: str) -> str:
+    """Without the ending of a plural: "chops" is chop, "bellies" belly."""
+    if len(word) > 4 and word.endswith("ies"):
+        return f"{word[:-3]}y"
+    return word[:-1] if len(word) > 3 and word.endswith("s") and not word.endswith("ss") else word
+
+
+def written_out(words: Sequence[str]) -> list[str]:
+    """Words with those that boxes write short in full."""
+    return [full for word in words for full in SHORT.get(word, word).split()]
 
 
 class Phrase(NamedTuple):
@@ -64,14 +130,20 @@ def phrase(key: Key, text: str, *, is_synonym: bool) -> Phrase:
 
 @dataclass
 class Index:
-    """`phrases`: every name. `words`: all words of a row's names; `guides`: words of its guide."""
+    """`phrases`: every name. `words`: all words of a row's names; `guides`: words of its guide;
+    `animals`: of which animal it is, where that is not in its names."""
 
     phrases: list[Phrase] = field(default_factory=list)
     words: dict[Key, str] = field(default_factory=dict)
     guides: dict[Key, str] = field(default_factory=dict)
+    animals: dict[Key, str] = field(default_factory=dict)
 
-    def add(self, key: Key, names: Sequence[str], synonyms: Iterable[str] = ()) -> None:
+    def add(
+        self, key: Key, names: Sequence[str], synonyms: Iterable[str] = (), animal: str = ""
+    ) -> None:
         """A row with the names it is shown by and the others it is found by."""
+        if animal:
+            self.animals[key] = animal
         found = [phrase(key, name, is_synonym=False) for name in names if name]
         found += [phrase(key, name, is_synonym=True) for name in synonyms if name]
         self.phrases += [one for one in found if one.joined]
@@ -88,17 +160,33 @@ class Index:
         words = words_of(typed)[:6]
         if not words:
             return []
-        best = self._hits(words)
-        if not best:
-            best = self._mistyped(words)
+        best = self._named(words, self._hits)
+        full = words if best else written_out(words)
+        if full != words:
+            words, best = full, self._named(full, self._hits)
+        best = best or self._named(words, self._mistyped)
         for key, guide in self.guides.items():
             if key not in best and all(f" {word}" in guide for word in words):
                 best[key] = (IN_GUIDES, False, 0)
         order = sorted(best.items(), key=lambda hit: (-hit[1][0], hit[1][1], hit[1][2], hit[0]))
         return [key for key, _ in order]
 
-    def _hits(self, words: list[str]) -> dict[Key, tuple[int, bool, int]]:
-        best: dict[Key, tuple[int, bool, int]] = {}
+    def _named(
+        self, words: list[str], hits: Callable[[list[str]], dict[Key, Hit]]
+    ) -> dict[Key, Hit]:
+        """Hits of all the words, and where some say the animal ("pork chop"), those of the others,
+        behind names that have the animal in them."""
+        best = hits(words)
+        animals = {ANIMALS[word] for word in words if word in ANIMALS}
+        others = [word for word in words if word not in ANIMALS]
+        if animals and others:
+            for key, hit in hits(others).items():
+                if self.animals.get(key) in animals:
+                    _keep(best, key, (hit[0], True, hit[2]))
+        return best
+
+    def _hits(self, words: list[str]) -> dict[Key, Hit]:
+        best: dict[Key, Hit] = {}
         joined = "".join(words)
         for one in self._containing(max(words, key=len)):
             how = _how_well(one, joined, words)
@@ -126,9 +214,9 @@ class Index:
         lengths = [len(one.joined) + 1 for one in self.phrases]
         return "\n".join(one.joined for one in self.phrases), [0, *accumulate(lengths)][:-1]
 
-    def _mistyped(self, words: list[str]) -> dict[Key, tuple[int, bool, int]]:
+    def _mistyped(self, words: list[str]) -> dict[Key, Hit]:
         """Names one letter off: wrong, missing, too much, or two changed round."""
-        best: dict[Key, tuple[int, bool, int]] = {}
+        best: dict[Key, Hit] = {}
         joined = "".join(words)
         if len(joined) < SHORTEST_WITH_A_MISTAKE:
             return best
@@ -168,7 +256,7 @@ class Index:
         return sorted({word for names in self.words.values() for word in names.split()})
 
 
-def _keep(best: dict[Key, tuple[int, bool, int]], key: Key, hit: tuple[int, bool, int]) -> None:
+def _keep(best: dict[Key, Hit], key: Key, hit: Hit) -> None:
     """The better of two hits: how well, then a shown name before a synonym, then the shorter."""
     known = best.get(key)
     if known is None or (-hit[0], hit[1], hit[2]) < (-known[0], known[1], known[2]):

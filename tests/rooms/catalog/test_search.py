@@ -1,5 +1,8 @@
 """Every name people type is found, joined, split, misspelled; the best first."""
 
+import tomllib
+from pathlib import Path
+
 import pytest
 from django.urls import reverse
 from hypothesis import given
@@ -61,8 +64,8 @@ NAMES = {  # common practice, no published source
     "hook end": "hook-end",
     "pillow": "pork-collar",
     "tiger": "pork-collar",
-    "boston butt": "pork-shoulder",
-    "picnic": "pork-shoulder",
+    "boston butt": "pork-butt",
+    "picnic": "pork-picnic",
     "elephant ear": "pork-scallop",
     "fly swatter": "pork-scallop",
     "iowa tenderloin": "pork-scallop",
@@ -75,13 +78,13 @@ NAMES = {  # common practice, no published source
     "pismo": "beef-tenderloin-full",
     "wing roast": "beef-loin-roast",
     "paddle bone": "blade-bone",
-    "hanger": "hanger",
-    "oxtail": "oxtail",
-    "inside skirt": "skirt",
-    "outside skirt": "skirt",
-    "plate": "skirt",
-    "packer brisket": "packer-brisket",
-    "beef shank": "beef-hind-shank",
+    "hanger": "beef-hanger",
+    "oxtail": "beef-oxtail",
+    "inside skirt": "beef-inside-skirt",
+    "outside skirt": "beef-outside-skirt",
+    "plate": "beef-plate",
+    "packer brisket": "beef-brisket",
+    "beef shank": "beef-shank",
 }
 WRITTEN = {  # joined, split, with a hyphen, the other spelling, one mistake
     "ribeye": "beef-ribeye",
@@ -107,15 +110,77 @@ WRITTEN = {  # joined, split, with a hyphen, the other spelling, one mistake
 }
 
 
+SPELLINGS = tomllib.loads((Path(__file__).parent / "spellings.toml").read_text(encoding="utf-8"))
+
+
 def first_of(typed):
     """Keys of the first of each kind."""
     found = find(typed)
-    return [some[0].key for some in (found.pieces, found.cuts, found.muscles, found.parts) if some]
+    return (
+        []
+        if found is None
+        else [
+            some[0].key for some in (found.pieces, found.cuts, found.muscles, found.parts) if some
+        ]
+    )
 
 
 @pytest.mark.parametrize(("typed", "key"), (NAMES | WRITTEN).items())
 def test_what_people_type_is_the_first_of_its_kind(catalog, typed, key):
     assert key in first_of(typed)
+
+
+def test_six_hundred_spellings_find_what_they_mean_first(catalog):
+    wrong = {
+        typed: (key, first_of(typed))
+        for key, spellings in SPELLINGS.items()
+        for typed in spellings
+        if key not in first_of(typed)
+    }
+    assert wrong == {}
+    assert len({typed for some in SPELLINGS.values() for typed in some}) > 590
+
+
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [
+        ("Chops", ["chop"]),
+        ("BELLIES", ["belly"]),
+        ("boneless", ["boneless"]),
+        ("pig’s feet", ["pig", "feet"]),
+        ("Fillets, centre", ["filet", "center"]),
+        ("rib", ["rib"]),
+        ("Schnitzel für Öl", ["schnitzel", "fur", "ol"]),
+    ],
+)
+def test_one_spelling_and_one_number_of_each_word(typed, words):
+    assert words_of(typed) == words
+
+
+@pytest.mark.parametrize(
+    ("typed", "found"),
+    [
+        ("chop", [1, 2, 3]),
+        ("pork chop", [2, 1]),  # the name that says it, then the animal it is of
+        ("lamb chop", [3]),
+        ("pork", [2]),
+        ("bnls loin", [4]),
+        ("beef loin bnls", []),
+    ],
+)
+def test_the_animal_is_its_name_or_what_it_is_of_and_short_words_count_last(typed, found):
+    index = Index()
+    for number, (name, animal) in enumerate(
+        [
+            ("Chop", "pork"),
+            ("Pork chop", "pork"),
+            ("Lean chop", "lamb"),
+            ("Loin, boneless", "pork"),
+        ],
+        start=1,
+    ):
+        index.add(("cut", number), [name], animal=animal)
+    assert [number for _, number in index.find(typed)] == found
 
 
 def test_an_exact_name_comes_before_longer_ones_and_a_name_before_a_synonym(catalog):
