@@ -23,6 +23,7 @@ from rooms.catalog.models import (
     Cut,
     Muscle,
     Pile,
+    Plan,
     PlanKind,
     Primal,
     Species,
@@ -363,6 +364,7 @@ class OutputForm(forms.Form):
     place = forms.ChoiceField(label="Cut from", required=False)
     bones = Numbers(label="Bones", example="2 to 4")
     count = Numbers(label="From one piece", example="2 to 3")
+    goes_on = forms.ChoiceField(label="Cut on by", required=False, widget=LongSelect)
     made_by = forms.MultipleChoiceField(label="Made by step", required=False)
     role = forms.ChoiceField(
         label="Role", choices=[("", "the pile's usual"), *ROLES], required=False
@@ -371,13 +373,22 @@ class OutputForm(forms.Form):
     in_case = forms.BooleanField(label="Trim that is sold", required=False)
 
     def __init__(
-        self, *args: Any, cuts: Any = (), steps: Any = (), places: Any = (), **kwargs: Any
+        self,
+        *args: Any,
+        cuts: Any = (),
+        steps: Any = (),
+        places: Any = (),
+        plans: Any = (),
+        **kwargs: Any,
     ) -> None:
         super().__init__(*args, **kwargs)
         own = self.initial.get("place", "")
         known = own in {place for place, _ in places}
         self.fields["place"].choices = [*places, *([] if known else [(own, own)])]
         self.fields["cut"].choices = cuts
+        on = self.initial.get("goes_on", "")
+        known = on in {plan for plan, _ in plans}
+        self.fields["goes_on"].choices = [*plans, *([] if known else [(on, on)])]
         self.fields["made_by"].choices = steps
         self.fields["made_by"].widget.attrs["size"] = 3
         row = (self.prefix or "").rpartition("-")[2]
@@ -404,6 +415,7 @@ class OutputForm(forms.Form):
         _put(found, "zone", zone)
         _put(found, "bones", data["bones"])
         _put(found, "count", data["count"])
+        _put(found, "goes_on", data["goes_on"])
         _put(found, "made_by", data["made_by"])
         _put(found, "counted", data["counted"])
         _put(found, "in_case", data["in_case"])
@@ -449,6 +461,16 @@ def place_choices(piece: str) -> list[tuple[str, str]]:
         found.append((key, name))
         found += [(f"{key}/{zone.key}", f"{name}: {zone.name}") for zone in shape.zones]
     return found
+
+
+def plan_choices(piece: str, species: str) -> list[tuple[str, str]]:
+    """Plans of other pieces of an animal, that may cut a whole piece on: one query."""
+    rows = Plan.objects.filter(piece__species=species, piece__is_dropped=False)
+    rows = rows.exclude(piece__key=piece).select_related("piece")
+    return [
+        ("", "ends here"),
+        *((plan.address, f"{plan.piece.shown_name}: {plan.name}") for plan in rows),
+    ]
 
 
 def cut_choices() -> list[tuple[str, str]]:

@@ -380,6 +380,11 @@ class Plan(Shipped):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def address(self) -> str:
+        """What an output that goes on names: "beef-short-loin/sawn"."""
+        return f"{self.piece.key}/{self.key}"
+
     @staticmethod
     def in_house_order(plans: Any) -> Any:
         """A queryset of one piece's plans, the house's way first where the trade has two."""
@@ -413,6 +418,8 @@ class PlanOutput(Shipped):
     """Bones of one of them: "1", "2 to 4"."""
     usual_count = models.CharField(max_length=10, blank=True)
     """How many a piece of the usual weight gives: "6", "2 to 3"."""
+    goes_on = models.CharField(max_length=121, blank=True)
+    """The plan that cuts it on, where it is a whole piece: "beef-short-loin/sawn"."""
     made_by = models.JSONField(default=list, blank=True)
     """Keys of the steps that make it; empty where nobody said."""
     is_counted = models.BooleanField(default=False)

@@ -5,14 +5,16 @@ Every change is checked like a file, written only where it differs, and kept in 
 
 import hashlib
 import json
+from collections import defaultdict
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
 from cutting.errors import Fault
+from cutting.plans.chain import comes_back
 from cutting.quantities import Unit, Weight
 from rooms.catalog.actions.merging import Change, Loaded, Merge
-from rooms.catalog.models import Cut, Muscle, Piece, Primal
+from rooms.catalog.models import Cut, Muscle, Piece, Plan, PlanOutput, Primal
 from rooms.catalog.rules.checking import KnownKeys, faults, pairing
 from rooms.catalog.rules.naming import newly_taken
 from rooms.catalog.rules.places import place_faults
@@ -81,7 +83,12 @@ def newly_wrong(document: dict[str, Any], now: dict[str, Any] | None = None) -> 
     if now is not None:
         (piece,), before = document["pieces"].values(), pairing(now)
         found = [fault for fault in pairing(piece) if fault not in before]
-    return [*found, *_newly_misplaced(document), *_newly_taken(document)]
+    return [
+        *found,
+        *_newly_misplaced(document),
+        *_newly_taken(document),
+        *_going_nowhere(document),
+    ]
 
 
 def _newly_misplaced(document: dict[str, Any]) -> list[Fault]:
@@ -97,6 +104,40 @@ def _newly_misplaced(document: dict[str, Any]) -> list[Fault]:
         stood = _placed(key, before, muscles) if before else {}
         found += [fault for place, fault in placed.items() if place not in stood]
     return found
+
+
+def _going_nowhere(document: dict[str, Any]) -> list[Fault]:
+    """Outputs that go on into a plan that is not there, or on a way that comes back to itself: two queries
+    where any output of the document goes on, else none."""
+    links = goes_on_in(document)
+    if not any(links.values()):
+        return []
+    plans = Plan.objects.filter(piece__is_dropped=False).select_related("piece")
+    known = {plan.address for plan in plans if plan.piece.key not in document["pieces"]}
+    rows = PlanOutput.objects.filter(plan__in=plans).exclude(goes_on="")
+    every = defaultdict(set)
+    for row in rows.select_related("plan__piece"):
+        every[row.plan.address].add(row.goes_on)
+    every |= links
+    found = [
+        Fault(f"plan {key}", f"no plan “{other}”", "a plan of another piece is right")
+        for key, others in links.items()
+        for other in sorted(others - known - links.keys())
+    ]
+    circle = comes_back(every)
+    if circle:
+        wrong = f"{' → '.join(circle)} comes back to itself"
+        found.append(Fault(f"plan {circle[0]}", wrong, "a way that ends is right"))
+    return found
+
+
+def goes_on_in(document: dict[str, Any]) -> dict[str, set[str]]:
+    """Every plan of a document with the plans it goes on into."""
+    return {
+        f"{key}/{plan['key']}": {one["goes_on"] for one in plan["outputs"] if one.get("goes_on")}
+        for key, piece in document["pieces"].items()
+        for plan in piece["plans"]
+    }
 
 
 def standing_faults(key: str, piece: dict[str, Any], plan: str = "") -> list[Fault]:

@@ -101,6 +101,7 @@ OUTPUT = {
     "zone": "",
     "bones": "",
     "usual_count": "",
+    "goes_on": "",
     "made_by": [],
     "is_counted": False,
     "in_case": False,

@@ -23,6 +23,7 @@ OUTPUT_COLUMNS = (
     "zone",
     "bones",
     "count",
+    "goes_on",
     "made_by",
     "counted",
     "in_case",
@@ -66,11 +67,11 @@ TABLES = {
 
 LATER = {
     "cuts": {"grades", "serves", "mistaken_for", "story", "done", "why"},
-    "outputs": {"key", "made_by", "part", "zone", "bones", "count"},
+    "outputs": {"key", "made_by", "part", "zone", "bones", "count", "goes_on"},
     "steps": {"machine", "school", "why"},
 }
 """Columns that tables of earlier versions do not have."""
-KEPT = {"done", "why", "part", "zone", "bones", "count"}
+KEPT = {"done", "why", "part", "zone", "bones", "count", "goes_on"}
 """Of those, the ones that a table without them leaves as they are in the shop."""
 EARLIER = {"steps": {"is_sawn"}}
 """Columns that only they have."""

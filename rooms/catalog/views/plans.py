@@ -20,6 +20,7 @@ from rooms.catalog.forms import (
     mark_of,
     output_initial,
     place_choices,
+    plan_choices,
 )
 from rooms.catalog.queries.unsaved import guide_of
 from rooms.catalog.views.editing import (
@@ -118,6 +119,7 @@ def _outputs(posted: Any, key: str, piece: dict[str, Any], plan: dict[str, Any])
             "cuts": cut_choices(),
             "steps": step_choices(piece),
             "places": place_choices(key),
+            "plans": plan_choices(key, piece["species"]),
         },
     )
 

@@ -16,6 +16,7 @@ from cutting.plans.hands import GRINDER_A_LB
 from cutting.plans.piles import pile_worth
 from cutting.plans.splitting import SplitOutput, best_split
 from cutting.plans.ways import (
+    MOST,
     Compared,
     Way,
     WayFigures,
@@ -39,6 +40,7 @@ from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
 from rooms.planner.queries.asking import pace_of, pooled_of
+from rooms.planner.queries.chains import Plans, with_what_follows
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
@@ -50,7 +52,8 @@ MOST_WAYS = 4
 class WayView:
     """One way as a column of the page. Empty words where nothing is known."""
 
-    plan: Plan
+    outputs: list[PlanOutput]
+    """Those of its way, in its order."""
     figures: WayFigures
     rail: list[tuple[str, rails.PoundRail]]
     tests: list[int]
@@ -61,6 +64,10 @@ class WayView:
     rows: list[tuple[str, str]]
     is_best: bool
     piles: list["PileLine"]
+
+    @property
+    def name(self) -> str:
+        return self.figures.way.name
 
     @property
     def rests_on(self) -> str:
@@ -160,31 +167,23 @@ def first_values(piece: Piece) -> dict[str, str]:
 def ways_view(
     piece: Piece, bought: CorePiece, plans: Sequence[Plan], rate: Decimal | None, day: date
 ) -> WaysView:
-    """Thirteen queries at any number of tests. Raises BadValue for fewer than two ways."""
-    outputs: dict[int, list[PlanOutput]] = {plan.pk: [] for plan in plans}
-    rows = PlanOutput.objects.filter(plan__in=plans, is_dropped=False).select_related("cut")
-    for row in rows.order_by("position", "id"):
-        outputs[row.plan_id].append(row)
-    tests = pools(list(outputs))
-    priced = _priced([row for each in outputs.values() for row in each], day)
-    ways = [_way(plan, bought, outputs[plan.pk], tests.get(plan.pk), priced) for plan in plans]
-    found = compare_ways(bought, ways, rate)
+    """Thirteen queries at any number of tests, and one for each depth to which plans go on. A plan that
+    goes on is there twice: ending at its whole pieces, and carried on. Raises BadValue for fewer than two
+    ways, and for one that comes back to itself."""
+    every = with_what_follows(plans)
+    tests = pools([plan.pk for plan in every.plans.values()])
+    priced = _priced(every.rows, day)
+    columns = _columns(plans, every, tests, bought, priced)
+    found = compare_ways(bought, [one.way for one in columns], rate)
     views = [
-        _view(plan, figures, bought, outputs[plan.pk], tests.get(plan.pk), found, priced, rate)
-        for plan, figures in zip(plans, found.ways, strict=True)
+        _view(column, figures, bought, found, priced, rate)
+        for column, figures in zip(columns, found.ways, strict=True)
     ]
     two = found.by_money[:2]
     sure = None
     if len(two) == 2:
-        by_name_of = {plan.name: plan.pk for plan in plans}
-        pairs = [
-            (
-                one,
-                [rows.weighed for rows in tests.get(by_name_of[one.way.name], [])],
-            )
-            for one in two
-        ]
-        sure = how_sure(bought, pairs)
+        weighed = {one.way.name: [] if one.is_carried_on else one.tests for one in columns}
+        sure = how_sure(bought, [(one, [r.weighed for r in weighed[one.way.name]]) for one in two])
     return WaysView(
         ways=views,
         compared=found,
@@ -193,8 +192,72 @@ def ways_view(
         flip_hour=_flip_hour(found),
         sure=sure,
         sensitivity=_sensitivity(bought, rate, found),
-        split=_split(bought, views, outputs, priced, rate or ZERO),
+        split=_split(bought, views, priced, rate or ZERO),
     )
+
+
+@dataclass(frozen=True)
+class _Column:
+    """A way with the rows of its outputs and the tests its yields rest on."""
+
+    way: Way
+    outputs: list[PlanOutput]
+    tests: list[TestRows]
+    is_carried_on: bool = False
+
+
+def _columns(
+    plans: Sequence[Plan],
+    every: Plans,
+    tests: dict[int, list[TestRows]],
+    bought: CorePiece,
+    priced: Priced,
+) -> list[_Column]:
+    """The plans as they end, and as many of them carried on as there is room for."""
+    rows = {plan.pk: every.outputs.get(plan.address, []) for plan in plans}
+    found = [
+        _Column(
+            _way(plan, bought, rows[plan.pk], tests.get(plan.pk), priced),
+            rows[plan.pk],
+            tests.get(plan.pk, []),
+        )
+        for plan in plans
+    ]
+    on = [plan for plan in plans if every.goes_on(plan)][: MOST - len(found)]
+    shares = {
+        address: _shares(every.outputs[address], tests.get(plan.pk))
+        for address, plan in every.plans.items()
+        if on
+    }
+    return found + [_carried_on(plan, every, shares, tests, bought, priced) for plan in on]
+
+
+def _carried_on(
+    plan: Plan,
+    every: Plans,
+    shares: dict[str, dict[str, Decimal]],
+    tests: dict[int, list[TestRows]],
+    bought: CorePiece,
+    priced: Priced,
+) -> _Column:
+    through = every.through(plan, shares)
+    cut = [(every.plans[address], share) for address, share in through.cut]
+    paces = [(pace_of(one, tests.get(one.pk)), share) for one, share in cut]
+    with working():
+        per = sum((pace * share for (pace, _), share in paces), ZERO)
+        minutes = per * bought.weight.to(Unit.LB)
+    rows = [one.given.row for one in through.outputs if one.given.row is not None]
+    way = Way(
+        f"{plan.name}; carried on",
+        tuple(
+            _output(one.name, one.share, row, priced)
+            for one, row in zip(through.outputs, rows, strict=True)
+        ),
+        minutes,
+        all(is_measured for (_, is_measured), _ in paces),
+    )
+    numbers = {one.pk: tests.get(one.pk, []) for one, _ in cut}
+    return _Column(way, rows, [row for some in numbers.values() for row in some], True)
 
 
 def _flips(bought: CorePiece, found: Compared) -> list[FlipLine]:
@@ -230,7 +293,6 @@ def _flip_hour(found: Compared) -> str:
 def _split(
     bought: CorePiece,
     views: Sequence[WayView],
-    outputs: dict[int, list[PlanOutput]],
     priced: Priced,
     rate: Decimal,
 ) -> SplitView | None:
@@ -241,12 +303,12 @@ def _split(
     for first, second in combinations(views, 2):
         if first.figures.money is None or second.figures.money is None:
             continue
-        rows = _split_outputs(first, second, outputs, priced, unit)
+        rows = _split_outputs(first, second, priced, unit)
         minutes = (first.figures.way.minutes or ZERO, second.figures.way.minutes or ZERO)
         found = best_split(bought.weight.value, [row for row, _ in rows], minutes, rate)
         if not found.is_mixed or (best is not None and found.gain <= best[0]):
             continue
-        names = first.plan.name, second.plan.name
+        names = first.name, second.name
         words = split_words(found, *names, unit.value, bought.weight.value)
         best = found.gain, SplitView(words, _split_rail(rows, found.share))
     return best[1] if best else None
@@ -255,7 +317,6 @@ def _split(
 def _split_outputs(
     first: WayView,
     second: WayView,
-    outputs: dict[int, list[PlanOutput]],
     priced: Priced,
     unit: Unit,
 ) -> list[tuple[SplitOutput, str]]:
@@ -263,9 +324,8 @@ def _split_outputs(
     shares: dict[tuple[object, bool], list[Decimal]] = {}
     known: dict[tuple[object, bool], tuple[WayOutput, PlanOutput, str]] = {}
     for place, view in enumerate((first, second)):
-        rows = outputs[view.plan.pk]
-        looks = looks_in_order(rows)
-        for one, row, look in zip(view.figures.way.outputs, rows, looks, strict=True):
+        looks = looks_in_order(view.outputs)
+        for one, row, look in zip(view.figures.way.outputs, view.outputs, looks, strict=True):
             key = (row.cut_id or f"{place}-{row.pk}", one.goes_to_case)
             shares.setdefault(key, [ZERO, ZERO])[place] += one.share
             known.setdefault(key, (one, row, look))
@@ -339,56 +399,66 @@ def _way(
     tests: list[TestRows] | None,
     priced: Priced,
 ) -> Way:
-    shares = {name: one.share for name, one in pooled_of(tests).items()}
+    shares = _shares(rows, tests)
     per, is_measured = pace_of(plan, tests)
     with working():
         minutes = per * bought.weight.to(Unit.LB)
     return Way(
         plan.name,
-        tuple(
-            WayOutput(
-                row.name,
-                Role(row.role),
-                (shares.get(same_name(row.name), ZERO) if shares else row.share) or ZERO,
-                priced.retail.get(row.cut_id) if row.cut_id else None,
-                priced.credit.get(row.cut_id) if row.cut_id else None,
-                row.in_case,
-            )
-            for row in rows
-        ),
+        tuple(_output(row.name, shares[row.name], row, priced) for row in rows),
         minutes,
         is_measured,
     )
 
 
+def _shares(rows: Sequence[PlanOutput], tests: list[TestRows] | None) -> dict[str, Decimal]:
+    """The share of each output by the shop's tests, where there are none the usual one."""
+    known = {name: one.share for name, one in pooled_of(tests).items()}
+    return {
+        row.name: (known.get(same_name(row.name), ZERO) if known else row.share) or ZERO
+        for row in rows
+    }
+
+
+def _output(name: str, share: Decimal, row: PlanOutput, priced: Priced) -> WayOutput:
+    return WayOutput(
+        name,
+        Role(row.role),
+        share,
+        priced.retail.get(row.cut_id) if row.cut_id else None,
+        priced.credit.get(row.cut_id) if row.cut_id else None,
+        row.in_case,
+    )
+
+
 def _view(
-    plan: Plan,
+    column: _Column,
     figures: WayFigures,
     bought: CorePiece,
-    rows: Sequence[PlanOutput],
-    tests: list[TestRows] | None,
     found: Compared,
     priced: Priced,
     rate: Decimal | None,
 ) -> WayView:
-    way = figures.way
+    way, rows, tests = figures.way, column.outputs, column.tests
     parts = [
         BarPart(output.name, output.share * HUNDRED, percent(output.share), look)
         for output, look in zip(way.outputs, looks_in_order(rows), strict=True)
         if output.share
     ]
     return WayView(
-        plan=plan,
+        outputs=rows,
         figures=figures,
         rail=_drawn(parts),
-        tests=[rows.test.number for rows in tests or ()],
+        tests=sorted({one.test.number for one in tests}, reverse=True),
         is_timed=way.is_measured,
         missing=[
             one.name for one in way.outputs if one.goes_to_case and one.share and not one.retail
         ],
         rows=_rows(figures, bought, _largest_sticker(rows, way, priced)),
         is_best=found.best.money == way.name,
-        piles=_piles(way, rows, tests, priced, bought, rate or ZERO),
+        piles=[]
+        if column.is_carried_on
+        else _piles(way, rows, tests, priced, bought, rate or ZERO),
     )
 
 

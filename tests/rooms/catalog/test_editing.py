@@ -760,3 +760,45 @@ def test_a_table_without_the_new_columns_leaves_them_as_they_are(catalog):
         before = document_of()
         import_document(tables.read(out.getvalue().encode()), None)
         assert document_of() == before
+
+
+# --- plans that go on ---
+
+
+@pytest.mark.parametrize(
+    ("goes_on", "says"),
+    [
+        ("beef-flap/portions", ""),
+        ("beef-hindquarter/by-seams", "comes back to itself"),
+        ("beef-flap/no-such", "no plan “beef-flap/no-such”"),
+        ("beef-tri-tip/steaks", ""),
+    ],
+)
+def test_an_output_goes_on_into_a_plan_that_is_there_and_never_back(catalog, goes_on, says):
+    document = document_of(only="beef-tri-tip")
+    (piece,) = document["pieces"].values()
+    piece["plans"][0]["outputs"][0]["goes_on"] = goes_on
+    if says:
+        with pytest.raises(BadInput, match=says):
+            import_document(document, None)
+        assert not PlanOutput.objects.filter(plan__piece__key="beef-tri-tip").exclude(goes_on="")
+    else:
+        import_document(document, None)
+        assert document_of(only="beef-tri-tip")["pieces"]["beef-tri-tip"] == piece
+
+
+def test_the_form_of_a_plan_keeps_and_changes_what_goes_on(client, catalog):
+    address = reverse("catalog:edit_plan", args=["beef-hindquarter", "by-seams"])
+    data = form_of(client.get(address)) | {
+        "school": "plain"
+    }  # what a browser sends of a first choice
+    assert data["out-0-goes_on"] == "beef-short-loin/sawn"
+    assert (
+        client.post(address, data | {"out-0-goes_on": "beef-short-loin/boned"}).status_code == 302
+    )
+    loin = PlanOutput.objects.get(plan__piece__key="beef-hindquarter", name="Short loin")
+    assert loin.goes_on == "beef-short-loin/boned"
+    knuckle = PlanOutput.objects.get(plan__piece__key="beef-hindquarter", name="Knuckle")
+    assert knuckle.goes_on == "beef-knuckle/basic"
+    lost = client.post(address, data | {"out-0-goes_on": "pork-leg/roasts"})
+    assert lost.status_code == 422

@@ -15,6 +15,8 @@ from shapely.ops import unary_union
 from cutting.drawing.families import LOOKS, Family
 from cutting.drawing.seam_lettering import NARROW, WIDE, lay_out
 from cutting.drawing.seams import Kind
+from cutting.plans.chain import comes_back
+from rooms.catalog.actions.edit import goes_on_in
 from rooms.catalog.models import ON_THE_BLOCK, Pile
 from rooms.catalog.queries.animals import sides
 from rooms.catalog.rules import checking, shipped
@@ -399,6 +401,17 @@ def test_the_animals_side_has_an_area_for_each_of_its_primals(species):
     areas = {region.key for region in sides()[species].regions if region.kind is Kind.AREA}
     assert areas == primals
     assert {p["primal"] for p in PIECES.values() if p["species"] == species} <= primals
+
+
+def test_a_plan_goes_on_into_a_plan_of_a_piece_of_its_animal_and_none_comes_back():
+    links = goes_on_in(CATALOG)
+    assert {key for key, others in links.items() if others} >= {"beef-hindquarter/by-seams"}
+    for key, others in links.items():
+        for other in others:
+            piece, _, plan = other.partition("/")
+            assert plan in [one["key"] for one in PIECES[piece]["plans"]], other
+            assert PIECES[piece]["species"] == PIECES[key.partition("/")[0]]["species"]
+    assert comes_back(links) == ()
 
 
 def test_every_area_of_an_animal_has_a_piece():

@@ -9,6 +9,7 @@ from scipy import stats
 
 from cutting.plans.weighing_up import welch
 from rooms.bench.models import CuttingTest, Output
+from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.planner.actions.want import want
 from rooms.pricebook.models import Product
 from tests.conftest import words_of
@@ -43,7 +44,7 @@ def test_where_little_of_a_product_sells_the_piece_is_best_cut_two_ways(client, 
     answer = page(client, weight="60", unit="lb", price="3.35", plans=["basic", "seamed-steaks"])
     assert answer.context["view"].split is None
     best = next(way for way in answer.context["view"].ways if way.is_best)
-    output = best.plan.outputs.filter(role="main").order_by("-share").first()
+    output = max((one for one in best.outputs if one.role == "main"), key=lambda one: one.share)
     product = Product.objects.get(cut=output.cut)
     product.transfer = D("0.50")
     product.save()
@@ -83,6 +84,70 @@ def test_what_cannot_be_compared_says_why(client, shop, asked, says):
     answer = page(client, **{**plain, **asked})
     assert answer.status_code == 422
     assert says in words_of(answer)
+
+
+QUARTER = {"weight": "160", "unit": "lb", "price": "3.10", "plans": ["by-seams"]}
+
+
+def carried(answer):
+    """The shares of a plan carried on, by the output's name."""
+    ends, on = answer.context["view"].ways
+    assert on.name == f"{ends.name}; carried on"
+    return {one.name: one.share for one in on.figures.way.outputs}
+
+
+def test_a_plan_that_goes_on_stands_beside_itself_worked_to_the_case(
+    client, shop, django_assert_max_num_queries
+):
+    page(client, "beef-hindquarter", **QUARTER)
+    with django_assert_max_num_queries(22):
+        answer = page(client, "beef-hindquarter", **QUARTER)
+    assert answer.status_code == 200
+    shares = carried(answer)
+    assert shares["Short loin: Porterhouse"] == D("0.0525")  # 15 % x 35 %
+    assert (
+        shares["Tri-tip: Tri-tip roast"]
+        == D("0.02")
+        * PlanOutput.objects.get(
+            plan__piece__key="beef-tri-tip", plan__key="roast", role="main"
+        ).share
+    )
+    assert "Short loin" not in shares
+    ends, on = answer.context["view"].ways
+    assert on.figures.way.minutes > ends.figures.way.minutes
+    assert "Hindquarter" in words_of(client.get(reverse("planner:ways_front")))
+
+
+def test_a_chain_rests_on_the_shops_tests_of_the_pieces_inside(client, weighed):
+    for _ in range(2):
+        weighed()
+    CuttingTest.objects.update(approved_at="2026-01-01T00:00Z")
+    asked = {"weight": "16", "unit": "lb", "price": "6.10", "plans": ["boned"]}
+    answer = page(client, "beef-short-loin", **asked)
+    measured = page(client, "beef-tenderloin").context["view"].ways[0]
+    for one in measured.figures.way.outputs:
+        share = carried(answer)[f"Tenderloin: {one.name}"]
+        assert abs(share - D("0.13") * one.share) < D("1e-20")
+    assert answer.context["view"].ways[1].tests == [2, 1]
+    CuttingTest.objects.update(approved_at=None)  # taken back: it counts no longer
+    assert page(client, "beef-short-loin", **asked).context["view"].ways[1].tests == []
+
+
+def test_a_plan_inside_that_is_gone_ends_the_way_at_the_whole_piece(client, shop):
+    Plan.objects.filter(piece__key="beef-tri-tip", key="roast").update(is_dropped=True)
+    Piece.objects.filter(key="beef-flap").update(is_dropped=True)
+    shares = carried(page(client, "beef-hindquarter", **QUARTER))
+    assert shares["Tri-tip"] == D("0.02")
+    assert shares["Flap"] == D("0.02")
+
+
+def test_a_way_that_comes_back_to_itself_is_told(client, shop):
+    PlanOutput.objects.filter(plan__piece__key="beef-tri-tip", role="main").update(
+        goes_on="beef-hindquarter/by-seams"
+    )
+    answer = page(client, "beef-hindquarter", **QUARTER)
+    assert answer.status_code == 422
+    assert "comes back to itself" in words_of(answer)
 
 
 def test_a_piece_with_one_way_has_no_page(client, shop):

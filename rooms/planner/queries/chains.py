@@ -1,0 +1,70 @@
+"""The plans that plans go on into: their outputs, to any depth, and the way through them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.db.models import Q
+
+from cutting.plans.chain import CarriedOn, Given, carry_on
+from cutting.quantities import ZERO
+from rooms.catalog.models import Plan, PlanOutput
+
+MOST_DEEP = 8
+"""A way that is longer comes back to itself; one query for each step of it."""
+
+
+@dataclass(frozen=True)
+class Plans:
+    """Plans with their outputs, those they go on into as well. By the address of the plan."""
+
+    plans: dict[str, Plan]
+    outputs: dict[str, list[PlanOutput]]
+
+    @property
+    def rows(self) -> list[PlanOutput]:
+        return [row for rows in self.outputs.values() for row in rows]
+
+    def goes_on(self, plan: Plan) -> bool:
+        """Whether any output of a plan is cut on by a plan that is there."""
+        return any(row.goes_on in self.outputs for row in self.outputs.get(plan.address, ()))
+
+    def through(self, plan: Plan, shares: dict[str, dict[str, Decimal]]) -> CarriedOn[PlanOutput]:
+        """The way through a plan and those it goes on into. `shares`: by the address of a plan and the
+        output's name. Raises BadValue where it comes back to itself."""
+        given = {
+            address: [
+                Given(row.name, shares[address].get(row.name, ZERO), row.goes_on, row)
+                for row in rows
+            ]
+            for address, rows in self.outputs.items()
+        }
+        return carry_on(plan.address, given)
+
+
+def with_what_follows(plans: Sequence[Plan]) -> Plans:
+    """These plans and all they go on into: one query, and one for each depth."""
+    found = Plans({}, {})
+    wanted = Q(plan__in=plans)
+    for _ in range(MOST_DEEP):
+        used = PlanOutput.objects.filter(plan__is_dropped=False, plan__piece__is_dropped=False)
+        rows = used.filter(wanted).select_related("cut", "plan__piece")
+        more = list(rows.order_by("plan_id", "position", "id"))
+        for row in more:
+            address = row.plan.address
+            found.plans.setdefault(address, row.plan)
+            found.outputs.setdefault(address, []).append(row)
+        missing = {row.goes_on for row in found.rows if row.goes_on} - found.plans.keys()
+        if not missing or not more:
+            break
+        wanted = Q()
+        for address in sorted(missing):
+            piece, _, key = address.partition("/")
+            wanted |= Q(plan__piece__key=piece, plan__key=key)
+    return found
+
+
+def has_ways(plans: Sequence[Plan]) -> bool:
+    """Whether a piece can be cut in two ways: by two plans, or by one that ends at whole pieces or goes
+    on. One query for each plan whose outputs are not there."""
+    return len(plans) > 1 or any(one.goes_on for plan in plans for one in plan.outputs.all())
