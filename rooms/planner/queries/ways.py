@@ -12,6 +12,7 @@ from django.db.models import Q
 
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart
+from cutting.plans.chain import Carried, CarriedOn
 from cutting.plans.hands import GRINDER_A_LB
 from cutting.plans.piles import pile_worth
 from cutting.plans.splitting import SplitOutput, best_split
@@ -45,7 +46,8 @@ from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 
-MOST_WAYS = 4
+LEAST_ON_A_RAIL = Decimal(2)
+"""Percent; of a way that is carried on, what is less stands together."""
 
 
 @dataclass(frozen=True)
@@ -232,6 +234,27 @@ def _columns(
     return found + [_carried_on(plan, every, shares, tests, bought, priced) for plan in on]
 
 
+def _same_meat(through: CarriedOn[PlanOutput]) -> list[tuple[str, Decimal, PlanOutput]]:
+    """What a way gives: one cut that comes out of several pieces is one product, under its own name."""
+    alike: dict[tuple[Any, ...], list[Carried[PlanOutput]]] = defaultdict(list)
+    for one in through.outputs:
+        row = one.given.row
+        if row is not None:
+            alike[row.cut_id or same_name(row.name), row.role, row.in_case].append(one)
+    found: list[tuple[str, Decimal, PlanOutput]] = []
+    taken: set[str] = set()
+    with working():
+        for some in alike.values():
+            first = some[0]
+            name = first.name if len(some) == 1 else first.given.name
+            name = first.name if same_name(name) in taken else name
+            taken.add(same_name(name))
+            row = first.given.row
+            if row is not None:
+                found.append((name, sum((one.share for one in some), ZERO), row))
+    return found
+
+
 def _carried_on(
     plan: Plan,
     every: Plans,
@@ -246,13 +269,11 @@ def _carried_on(
     with working():
         per = sum((pace * share for (pace, _), share in paces), ZERO)
         minutes = per * bought.weight.to(Unit.LB)
-    rows = [one.given.row for one in through.outputs if one.given.row is not None]
+    together = _same_meat(through)
+    rows = [row for _, _, row in together]
     way = Way(
         f"{plan.name}; carried on",
-        tuple(
-            _output(one.name, one.share, row, priced)
-            for one, row in zip(through.outputs, rows, strict=True)
-        ),
+        tuple(_output(name, share, row, priced) for name, share, row in together),
         minutes,
         all(is_measured for (_, is_measured), _ in paces),
     )
@@ -445,6 +466,8 @@ def _view(
         for output, look in zip(way.outputs, looks_in_order(rows), strict=True)
         if output.share
     ]
+    if column.is_carried_on:
+        parts = _largest(parts)
     return WayView(
         outputs=rows,
         figures=figures,
@@ -460,6 +483,17 @@ def _view(
         if column.is_carried_on
         else _piles(way, rows, tests, priced, bought, rate or ZERO),
     )
+
+
+def _largest(parts: Sequence[BarPart]) -> list[BarPart]:
+    """Parts that can be read on a rail, and the others as one."""
+    large = [one for one in parts if one.size >= LEAST_ON_A_RAIL]
+    small = [one for one in parts if one.size < LEAST_ON_A_RAIL]
+    if len(small) < 2:
+        return list(parts)
+    size = sum((one.size for one in small), ZERO)
+    words = f"{len(small)} smaller products and piles"
+    return [*large, BarPart(words, size, percent(size / HUNDRED), small[-1].look)]
 
 
 def _largest_sticker(
