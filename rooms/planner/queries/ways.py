@@ -235,7 +235,8 @@ def _columns(
 
 
 def _same_meat(through: CarriedOn[PlanOutput]) -> list[tuple[str, Decimal, PlanOutput]]:
-    """What a way gives: one cut that comes out of several pieces is one product, under its own name."""
+    """What a way gives, products before what is left beside them: one cut that comes out of several
+    pieces is one product, under its own name."""
     alike: dict[tuple[Any, ...], list[Carried[PlanOutput]]] = defaultdict(list)
     for one in through.outputs:
         row = one.given.row
@@ -252,7 +253,8 @@ def _same_meat(through: CarriedOn[PlanOutput]) -> list[tuple[str, Decimal, PlanO
             row = first.given.row
             if row is not None:
                 found.append((name, sum((one.share for one in some), ZERO), row))
-    return found
+    roles = list(Role)
+    return sorted(found, key=lambda one: roles.index(Role(one[2].role)))
 
 
 def _carried_on(
@@ -492,7 +494,7 @@ def _largest(parts: Sequence[BarPart]) -> list[BarPart]:
     if len(small) < 2:
         return list(parts)
     size = sum((one.size for one in small), ZERO)
-    words = f"{len(small)} smaller products and piles"
+    words = f"smaller products and piles, {len(small)} in all"
     return [*large, BarPart(words, size, percent(size / HUNDRED), small[-1].look)]
 
 
