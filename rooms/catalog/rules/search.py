@@ -82,8 +82,9 @@ SHORTEST_WITH_A_MISTAKE = 4
     AT_A_WORD,
     BEGINS,
     A_WHOLE_WORD,
+    THE_FIRST_WORD,
     SAME,
-) = range(12)
+) = range(13)
 """How well a name is hit, the best last."""
 
 Key = tuple[str, int]
@@ -275,7 +276,8 @@ def _how_well(one: Phrase, joined: str, words: list[str]) -> int:
 
 def _how_well_joined(one: Phrase, joined: str) -> int:
     """How well the letters are hit that stand in a name as they are typed. Letters that are words
-    from the first to the last ("eye" in "chuck eye") come before those that begin one ("eyelet")."""
+    from the first to the last ("eye" in "chuck eye") come before those that begin one ("eyelet"), and the
+    words a name begins with before others ("rib" in "rib roast" before "back ribs")."""
     name = one.joined
     if name == joined:
         return SAME
@@ -283,6 +285,7 @@ def _how_well_joined(one: Phrase, joined: str) -> int:
     if not found:
         return INSIDE if len(joined) >= SHORTEST_WITH_A_MISTAKE else NO_HIT
     ends = (*one.starts, len(name))
-    if any(at + len(joined) in ends for at in found):
-        return A_WHOLE_WORD
+    whole = [at for at in found if at + len(joined) in ends]
+    if whole:
+        return THE_FIRST_WORD if whole[0] == 0 else A_WHOLE_WORD
     return BEGINS if found[0] == 0 else AT_A_WORD
