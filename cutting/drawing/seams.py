@@ -57,12 +57,9 @@ class Region:
             raise BadValue(f"region {self.key}", "no muscle", "a key of the muscles is right")
         if self.kind is Kind.MUSCLE and not self.grain:
             raise BadValue(f"region {self.key}", "no grain", "an angle such as 30 is right")
-        grains = [Grain.read(one) for one in self.grain.split(";")] if self.grain else []
-        if len(grains) not in (0, 1, len(self.outlines)):
-            many = len(self.outlines)
-            raise BadValue(
-                f"region {self.key}", f"{len(grains)} grains", f"one, or {many}, is right"
-            )
+        found, many = len(self.grains), len(self.outlines)
+        if found not in (0, many):
+            raise BadValue(f"region {self.key}", f"{found} grains", f"one, or {many}, is right")
 
     @cached_property
     def curves(self) -> tuple[Curve, ...]:

@@ -22,8 +22,8 @@ class Given(Generic[T]):
 
     name: str
     share: Decimal
+    row: T
     goes_on: str = ""
-    row: T | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +34,6 @@ class Carried(Generic[T]):
     """Its own, after those of the pieces it comes out of: "Short loin: Porterhouse"."""
     share: Decimal
     given: Given[T]
-    plan: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +64,7 @@ def carry_on(plan: str, plans: Mapping[str, Sequence[Given[T]]]) -> CarriedOn[T]
             if given.goes_on in plans:
                 follow(given.goes_on, own, f"{name}: ", (*way, key))
             else:
-                outputs.append(Carried(name, own, given, key))
+                outputs.append(Carried(name, own, given))
 
     follow(plan, ONE, "", ())
     return CarriedOn(tuple(outputs), tuple(cut))

@@ -14,7 +14,7 @@ from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import ListForm, PlainDecimal
 from rooms.planner.actions.demand import FactorSet, Standing
 from rooms.planner.models import WEEKDAYS, BuyingTerms, Factor, StandingOrder, Wanted
-from rooms.planner.queries.chains import has_ways
+from rooms.planner.queries.chains import goes_on
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
@@ -126,7 +126,7 @@ class WaysForm(forms.Form):
 
     def clean_plans(self) -> Any:
         plans = list(self.cleaned_data["plans"])
-        if len(plans) == 1 and has_ways(plans):
+        if len(plans) == 1 and goes_on(plans[0]):
             return plans  # it ends at whole pieces, or is carried on
         if not 2 <= len(plans) <= 4:
             raise forms.ValidationError(f"{len(plans)} are ticked; two to four are right.")

@@ -107,25 +107,25 @@ def _newly_misplaced(document: dict[str, Any]) -> list[Fault]:
 
 
 def _going_nowhere(document: dict[str, Any]) -> list[Fault]:
-    """Outputs that go on into a plan that is not there, or on a way that comes back to itself: two queries
-    where any output of the document goes on, else none."""
+    """Outputs that newly go on into a plan that is not there, or on a way that comes back to itself: two
+    queries where any output of the document goes on, else none. What an output went on into before may
+    be gone since; there the way ends."""
     links = goes_on_in(document)
     if not any(links.values()):
         return []
     plans = Plan.objects.filter(piece__is_dropped=False).select_related("piece")
     known = {plan.address for plan in plans if plan.piece.key not in document["pieces"]}
     rows = PlanOutput.objects.filter(plan__in=plans).exclude(goes_on="")
-    every = defaultdict(set)
+    before = defaultdict(set)
     for row in rows.select_related("plan__piece"):
-        every[row.plan.address].add(row.goes_on)
-    every |= links
+        before[row.plan.address].add(row.goes_on)
     found = [
         Fault(f"plan {key}", f"no plan “{other}”", "a plan of another piece is right")
         for key, others in links.items()
-        for other in sorted(others - known - links.keys())
+        for other in sorted(others - known - links.keys() - before[key])
     ]
-    circle = comes_back(every)
-    if circle:
+    circle = comes_back({**before, **links})
+    if circle and not comes_back(before):
         wrong = f"{' → '.join(circle)} comes back to itself"
         found.append(Fault(f"plan {circle[0]}", wrong, "a way that ends is right"))
     return found

@@ -4,10 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from cutting.plans.chain import CarriedOn, Given, carry_on
-from cutting.quantities import ZERO
 from rooms.catalog.models import Plan, PlanOutput
 
 MOST_DEEP = 8
@@ -33,10 +32,7 @@ class Plans:
         """The way through a plan and those it goes on into. `shares`: by the address of a plan and the
         output's name. Raises BadValue where it comes back to itself."""
         given = {
-            address: [
-                Given(row.name, shares[address].get(row.name, ZERO), row.goes_on, row)
-                for row in rows
-            ]
+            address: [Given(row.name, shares[address][row.name], row, row.goes_on) for row in rows]
             for address, rows in self.outputs.items()
         }
         return carry_on(plan.address, given)
@@ -64,7 +60,15 @@ def with_what_follows(plans: Sequence[Plan]) -> Plans:
     return found
 
 
-def has_ways(plans: Sequence[Plan]) -> bool:
-    """Whether a piece can be cut in two ways: by two plans, or by one that ends at whole pieces or goes
-    on. One query for each plan whose outputs are not there."""
-    return len(plans) > 1 or any(one.goes_on for plan in plans for one in plan.outputs.all())
+def pieces_that_go_on() -> set[int]:
+    """The ids of pieces with a plan that goes on: one query."""
+    return set(_going_on().values_list("plan__piece_id", flat=True))
+
+
+def goes_on(plan: Plan) -> bool:
+    """Whether a plan goes on into any other: one query."""
+    return _going_on().filter(plan=plan).exists()
+
+
+def _going_on() -> QuerySet[PlanOutput]:
+    return PlanOutput.objects.filter(plan__is_dropped=False).exclude(goes_on="")

@@ -240,8 +240,7 @@ def _same_meat(through: CarriedOn[PlanOutput]) -> list[tuple[str, Decimal, PlanO
     alike: dict[tuple[Any, ...], list[Carried[PlanOutput]]] = defaultdict(list)
     for one in through.outputs:
         row = one.given.row
-        if row is not None:
-            alike[row.cut_id or same_name(row.name), row.role, row.in_case].append(one)
+        alike[row.cut_id or same_name(row.name), row.role, row.in_case].append(one)
     found: list[tuple[str, Decimal, PlanOutput]] = []
     taken: set[str] = set()
     with working():
@@ -250,9 +249,7 @@ def _same_meat(through: CarriedOn[PlanOutput]) -> list[tuple[str, Decimal, PlanO
             name = first.name if len(some) == 1 else first.given.name
             name = first.name if same_name(name) in taken else name
             taken.add(same_name(name))
-            row = first.given.row
-            if row is not None:
-                found.append((name, sum((one.share for one in some), ZERO), row))
+            found.append((name, sum((one.share for one in some), ZERO), first.given.row))
     roles = list(Role)
     return sorted(found, key=lambda one: roles.index(Role(one[2].role)))
 
@@ -279,8 +276,8 @@ def _carried_on(
         minutes,
         all(is_measured for (_, is_measured), _ in paces),
     )
-    numbers = {one.pk: tests.get(one.pk, []) for one, _ in cut}
-    return _Column(way, rows, [row for some in numbers.values() for row in some], True)
+    plans = {one.pk for one, _ in cut}
+    return _Column(way, rows, [row for pk in plans for row in tests.get(pk, [])], True)
 
 
 def _flips(bought: CorePiece, found: Compared) -> list[FlipLine]:

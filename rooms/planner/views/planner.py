@@ -22,7 +22,7 @@ from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
 from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
 from rooms.planner.queries.asking import asking, checked, with_names
-from rooms.planner.queries.chains import has_ways
+from rooms.planner.queries.chains import pieces_that_go_on
 from rooms.planner.queries.crew import people
 from rooms.planner.queries.day import SIX, day_view, jobs_to_do, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import first_values, ways_view
@@ -207,12 +207,11 @@ def _refused(request: HttpRequest, refused: Any) -> HttpResponse:
 @require_GET
 def front(request: HttpRequest) -> HttpResponse:
     """Pieces with two ways or more: two plans, or one that goes on."""
+    going_on = pieces_that_go_on()
     pieces = [
         piece
-        for piece in Piece.objects.order_by("-is_bought", "position").prefetch_related(
-            "plans__outputs"
-        )
-        if has_ways(piece.plans.all())
+        for piece in Piece.objects.order_by("-is_bought", "position").prefetch_related("plans")
+        if len(piece.plans.all()) > 1 or piece.pk in going_on
     ]
     return render(request, "planner/ways_front.html", {"pieces": pieces})
 
@@ -222,8 +221,8 @@ def front(request: HttpRequest) -> HttpResponse:
 def ways(request: HttpRequest, key: str) -> HttpResponse:
     """Two to four ways of one piece side by side; everything asked stands in the address."""
     piece = get_object_or_404(Piece, key=key)
-    plans = list(Plan.in_house_order(piece.plans.prefetch_related("outputs")))
-    if not has_ways(plans):
+    plans = list(Plan.in_house_order(piece.plans.all()))
+    if len(plans) < 2 and piece.pk not in pieces_that_go_on():
         raise Http404
     data: Any = request.GET
     if "weight" not in data:

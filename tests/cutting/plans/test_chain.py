@@ -11,20 +11,24 @@ from cutting.plans.chain import Given, carry_on, comes_back
 
 D = Decimal
 PLANS = {
-    "quarter": [Given("Loin", D("0.5"), "loin"), Given("Round", D("0.3")), Given("Fat", D("0.2"))],
-    "loin": [Given("Strip", D("0.6"), "strip"), Given("Bones", D("0.3"))],
-    "strip": [Given("Steaks", D("0.75")), Given("Fat", D("0.25"))],
+    "quarter": [
+        Given("Loin", D("0.5"), 1, "loin"),
+        Given("Round", D("0.3"), 2),
+        Given("Fat", D("0.2"), 3),
+    ],
+    "loin": [Given("Strip", D("0.6"), 4, "strip"), Given("Bones", D("0.3"), 5)],
+    "strip": [Given("Steaks", D("0.75"), 6), Given("Fat", D("0.25"), 7)],
 }
 
 
 def test_a_chain_worked_by_hand():
     found = carry_on("quarter", PLANS)
-    assert [(one.name, one.share, one.plan) for one in found.outputs] == [
-        ("Loin: Strip: Steaks", D("0.225"), "strip"),  # 0.5 x 0.6 x 0.75
-        ("Loin: Strip: Fat", D("0.075"), "strip"),
-        ("Loin: Bones", D("0.15"), "loin"),
-        ("Round", D("0.3"), "quarter"),
-        ("Fat", D("0.2"), "quarter"),
+    assert [(one.name, one.share, one.given.row) for one in found.outputs] == [
+        ("Loin: Strip: Steaks", D("0.225"), 6),  # 0.5 x 0.6 x 0.75
+        ("Loin: Strip: Fat", D("0.075"), 7),
+        ("Loin: Bones", D("0.15"), 5),
+        ("Round", D("0.3"), 2),
+        ("Fat", D("0.2"), 3),
     ]
     assert found.cut == (("quarter", D(1)), ("loin", D("0.5")), ("strip", D("0.30")))
 
@@ -47,7 +51,9 @@ def test_a_plan_that_is_not_there_ends_at_the_whole_piece():
 )
 def test_a_way_that_comes_back_to_itself_is_found_and_refused(links, circle):
     assert comes_back(links) == circle
-    plans = {key: [Given(one, D("0.4"), one) for one in others] for key, others in links.items()}
+    plans = {
+        key: [Given(one, D("0.4"), one, one) for one in others] for key, others in links.items()
+    }
     for key in links:
         if circle:
             with pytest.raises(BadValue, match="comes back to itself"):
@@ -68,6 +74,7 @@ def chains(draw):
             Given(
                 f"{number}-{i}",
                 D(draw(st.integers(0, 100 // many))) / 100,
+                i,
                 draw(st.sampled_from(["", *later])),
             )
             for i in range(many)

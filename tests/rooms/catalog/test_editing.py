@@ -12,12 +12,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from cutting.drawing.families import Family
-from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece
+from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece, take_out
 from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
 from rooms.catalog.rules import shipped, tables
 from rooms.catalog.rules.drawings import drawing_of
-from rooms.catalog.rules.rows import document_of
+from rooms.catalog.rules.rows import EMPTY, document_of
 from rooms.common.errors import BadInput
 from tests.cases import some_often
 from tests.conftest import words_of
@@ -785,6 +785,19 @@ def test_an_output_goes_on_into_a_plan_that_is_there_and_never_back(catalog, goe
     else:
         import_document(document, None)
         assert document_of(only="beef-tri-tip")["pieces"]["beef-tri-tip"] == piece
+
+
+def test_a_plan_that_is_gone_since_stops_no_edit_of_the_plan_that_went_on_into_it(client, catalog):
+    take_out("beef-flap", None)
+    piece = document_of(only="beef-hindquarter")["pieces"]["beef-hindquarter"]
+    save_piece("beef-hindquarter", {**piece, "looks": "Ours"}, Editor(None, digest(piece)))
+    assert Piece.objects.get(key="beef-hindquarter").looks == "Ours"
+    flap = PlanOutput.objects.get(plan__piece__key="beef-hindquarter", name="Flap")
+    assert flap.goes_on == "beef-flap/portions"  # and again, once the piece is back
+    lost = {"beef-hindquarter": {**piece, "looks": "Ours"}}
+    lost["beef-hindquarter"]["plans"][0]["outputs"][0]["goes_on"] = "beef-flap/other"
+    with pytest.raises(BadInput, match="no plan “beef-flap/other”"):
+        import_document({**EMPTY, "pieces": lost}, None)
 
 
 def test_the_form_of_a_plan_keeps_and_changes_what_goes_on(client, catalog):
