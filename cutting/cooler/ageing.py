@@ -116,6 +116,31 @@ class Bag:
 
 
 @dataclass(frozen=True, slots=True)
+class Aged:
+    """How long meat has aged: before it was packed, and since while it is sealed.
+
+    Meat that lies open does not age on. Common practice, no published source.
+    """
+
+    packed_on: date
+    before: int = 0
+    """Days of age when it was packed."""
+    sealed_on: date | None = None
+    """When it was sealed, where that was after it was packed."""
+    is_unsealed: bool = False
+
+    def on(self, day: date) -> int:
+        """Return the days of age on a day."""
+        if self.is_unsealed:
+            return self.before
+        return self.before + (day - (self.sealed_on or self.packed_on)).days
+
+    def counted_from(self, today: date) -> date:
+        """Return the day from which its age counts, so that on `today` it is as old as it is."""
+        return today - timedelta(days=self.on(today))
+
+
+@dataclass(frozen=True, slots=True)
 class Due:
     """When a bag must be cut."""
 

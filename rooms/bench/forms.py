@@ -13,6 +13,7 @@ from django.utils import timezone
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, price_of_total
 from cutting.sheet.choices import off_the_list
 from rooms.bench.actions.lay import Laying
+from rooms.bench.actions.piece_bags import Keeping
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.models import Tare
 from rooms.bench.rules.opening import OfBags
@@ -338,3 +339,19 @@ class BackForm(forms.Form):
 
     def weight(self) -> Weight:
         return Weight(self.cleaned_data["back"], Unit(self.cleaned_data["unit"]))
+
+
+class PieceForm(forms.Form):
+    """A whole piece that goes into the cooler as a bag."""
+
+    key = forms.UUIDField()
+    weighing = forms.IntegerField(min_value=1, max_value=2**62)
+    piece = forms.SlugField(max_length=60)
+    sealed = forms.TypedChoiceField(
+        choices=[("1", "sealed"), ("0", "open")], coerce=lambda text: text == "1"
+    )
+    bag = forms.UUIDField(required=False)
+
+    def keeping(self) -> Keeping:
+        data = self.cleaned_data
+        return Keeping(data["key"], data["weighing"], data["piece"], data["sealed"], data["bag"])

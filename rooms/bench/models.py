@@ -174,6 +174,41 @@ class TestBag(AppendOnly):
         return f"{self.bag} for {self.test}"
 
 
+class PieceBagQuerySet(models.QuerySet["PieceBag"]):
+    def standing(self) -> "PieceBagQuerySet":
+        """Those that nobody took back."""
+        return self.filter(undone_at=None)
+
+
+class PieceBag(models.Model):
+    """A whole piece that came off a test and went into the cooler as a bag."""
+
+    test = models.ForeignKey(CuttingTest, on_delete=models.PROTECT, related_name="piece_bags")
+    output = models.ForeignKey("Output", on_delete=models.PROTECT, related_name="+")
+    weighing = models.ForeignKey("Weighing", on_delete=models.PROTECT, related_name="piece_bags")
+    """What it weighed; the one that counts, where that was corrected."""
+    bag = models.OneToOneField(Bag, on_delete=models.PROTECT, related_name="cut_at")
+    at = models.DateTimeField()
+    by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+    undone_at = models.DateTimeField(null=True)
+    undone_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    objects = PieceBagQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("id",)
+        constraints = [
+            models.UniqueConstraint(
+                fields=("weighing",),
+                condition=Q(undone_at=None),
+                name="a_piece_is_in_one_bag",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.bag} of {self.test}"
+
+
 class Tub(models.Model):
     """A tub that takes the trim of several tests; it is weighed by the difference it makes."""
 
@@ -228,6 +263,8 @@ class Output(models.Model):
     pile = models.CharField(max_length=10, choices=Pile)
     role = models.CharField(max_length=10, choices=ROLES)
     cut = models.ForeignKey(Cut, null=True, on_delete=models.PROTECT)
+    piece = models.ForeignKey(Piece, null=True, on_delete=models.PROTECT, related_name="+")
+    """The whole piece that it is, where it may be cut on."""
     share = PlainDecimalField(null=True)
     share_one = PlainDecimalField(null=True)
     share_rest = PlainDecimalField(null=True)

@@ -104,6 +104,10 @@ class BagQuerySet(models.QuerySet):
     def in_cooler(self) -> Any:
         return self.filter(state=Bag.State.IN)
 
+    def as_delivered(self) -> Any:
+        """Those that came from a supplier: no parts packed again, no pieces cut here."""
+        return self.filter(part_of=None, cut_of=None)
+
     def free(self) -> Any:
         """In the cooler, and of no lot that is held."""
         return self.in_cooler().exclude(lot_key__in=LotHold.objects.standing().values("lot_key"))
@@ -143,6 +147,7 @@ class Bag(models.Model):
         OPENED = "opened", "opened"
         BACK = "back", "sent back"
         OUT = "out", "thrown away"
+        UNDONE = "undone", "taken back to the sheet"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     delivery = models.ForeignKey(Delivery, on_delete=models.PROTECT, related_name="bags")
@@ -185,6 +190,14 @@ class Bag(models.Model):
     lost_days = models.PositiveSmallIntegerField(null=True, editable=False)
     """Its days as the core gives them (`rules.keep_days`); None until it is named."""
     part_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="parts")
+    cut_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="pieces")
+    """The bag that a piece was cut from here."""
+    age_before = models.PositiveSmallIntegerField(default=0)
+    """Days of age that its meat had when it was packed."""
+    is_unsealed = models.BooleanField(default=False)
+    """It lies open, so it does not age on."""
+    sealed_on = models.DateField(null=True)
+    """When it was sealed, where that was after its packing day."""
 
     objects = BagQuerySet.as_manager()
 
@@ -223,6 +236,15 @@ class Bag(models.Model):
     @property
     def weight(self) -> Weight:
         return Weight(self.weight_value, Unit(self.weight_unit))
+
+    @property
+    def whole_id(self) -> uuid.UUID | None:
+        """The bag that it is a part of or was cut from."""
+        return self.part_of_id or self.cut_of_id
+
+    @property
+    def aged(self) -> ageing.Aged:
+        return ageing.Aged(self.packed_on, self.age_before, self.sealed_on, self.is_unsealed)
 
     @property
     def line(self) -> InvoiceLine | None:

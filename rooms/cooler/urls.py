@@ -20,6 +20,7 @@ urlpatterns = [
     path("receive/<uuid:delivery_id>/claim/", receiving.claim, name="claim"),
     path("bag/<uuid:bag_id>/", bags.bag_page, name="bag"),
     path("bag/<uuid:bag_id>/seal/", bags.seal, name="seal"),
+    path("bag/<uuid:bag_id>/sealed/", bags.sealed, name="sealed"),
     path("bag/<uuid:bag_id>/quality/", bags.quality, name="quality"),
     path("bag/<uuid:bag_id>/correct/", bags.correct, name="correct"),
     path("bag/<uuid:bag_id>/leave/", bags.leaves, name="leave"),

@@ -20,6 +20,7 @@ from cutting.quantities import (
 from cutting.sheet.cutting_test import Role
 from rooms.bench.actions.lay import keep_shape
 from rooms.bench.actions.ledger import Acting, add_missed, put_right
+from rooms.bench.actions.piece_bags import check_left_out, follow_sheet, weighs_now
 from rooms.bench.models import Correction, CuttingTest, Output, TakeBack, Weighing
 from rooms.bench.rules.facts import FACTS, VALUE
 from rooms.bench.rules.revision import touch
@@ -95,6 +96,7 @@ def correct(test_id: UUID, wanted: Correcting, by_id: int | None, at: Any = None
             output.save(update_fields=["credit"])
         touch(rows.test)
         found = load_known(test_id)
+        follow_sheet(found, by_id)
         keep_shape(found)
     return found
 
@@ -193,12 +195,14 @@ def _write(rows: TestRows, correction: Correction, changed: Any, added: Any) -> 
     }
     counted = {output.pk for output in rows.outputs if output.is_counted}
     for weighing, now in changed:
+        if now is None:
+            check_left_out(weighing)
         TakeBack.objects.create(
             weighing=weighing, at=correction.at, by_id=correction.by_id, correction=correction
         )
         put_right(acting, weighing, now)
         if now is not None:
-            Weighing(
+            right = Weighing(
                 instead_of=weighing,
                 key=uuid5(correction.key, f"instead {weighing.pk}"),
                 value=now.value,
@@ -207,7 +211,9 @@ def _write(rows: TestRows, correction: Correction, changed: Any, added: Any) -> 
                 division=weighing.division,
                 portions=weighing.portions,
                 **made,
-            ).save(force_insert=True)
+            )
+            right.save(force_insert=True)
+            weighs_now(weighing, right)
     for pile, weight in added:
         missed = Weighing(
             key=uuid5(correction.key, f"missed {pile}"),

@@ -1,6 +1,5 @@
 """Part of what was opened goes back into the cooler, packed again, with a clock of its own."""
 
-from collections.abc import Sequence
 from uuid import UUID
 
 from django.utils import timezone
@@ -10,23 +9,13 @@ from cutting.quantities import Unit, Weight, storable, working
 from cutting.sheet.cutting_test import still_on_block
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.notes import add_note
-from rooms.bench.models import CuttingTest, TestBag
+from rooms.bench.models import CuttingTest
+from rooms.bench.rules.its_bags import bag_of
 from rooms.bench.rules.rows import load_known, must_be_open, must_load
-from rooms.common.errors import BadInput, Refused
+from rooms.common.errors import BadInput
 from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.repack import Remainder, repack
 from rooms.cooler.models import Bag
-
-
-class WhichBag(BadInput):
-    """The test was opened from bags of several lots. `bags`: their ids with what they are called."""
-
-    def __init__(self, bags: Sequence[Bag]) -> None:
-        lots = " or ".join(dict.fromkeys(bag.lot or "no lot" for bag in bags))
-        super().__init__(
-            f"Bag: the part is of one lot, {lots}; choose the bag that it was cut from."
-        )
-        self.bags = [(str(bag.pk), f"{bag.lot or 'no lot'}, {bag.weight}") for bag in bags]
 
 
 def put_back(
@@ -46,7 +35,7 @@ def put_back(
         if door.first is not None:
             return test
         must_be_open(test, "nothing was put back")
-        bag = _bag_of(test, bag_id)
+        bag = bag_of(test, bag_id)
         own = storable(weight, Unit(test.weight_unit))
         value = own.value
         left = still_on_block(rows.weighed)
@@ -70,19 +59,3 @@ def put_back(
         add_note(test, str(key), f"{weight} packed again, put back.", by_id)
     lay_again(load_known(test_id))
     return test
-
-
-def _bag_of(test: CuttingTest, bag_id: UUID | None) -> Bag:
-    """The bag that a part is of: its lot and its end go with it."""
-    rows = TestBag.objects.filter(test=test).select_related("bag__piece").order_by("id")
-    bags = [row.bag for row in rows]
-    if not bags:
-        raise Refused("This test was not opened from a bag of the cooler: receive it there.")
-    if bag_id is not None:
-        found = next((bag for bag in bags if bag.pk == bag_id), None)
-        if found is None:
-            raise WhichBag(bags)
-        return found
-    if len({bag.lot_key for bag in bags}) > 1:
-        raise WhichBag(bags)
-    return bags[-1]

@@ -26,6 +26,10 @@ def reopen(test_id: UUID, by_id: int | None) -> TestRows:
             raise Refused("Back to the block: the sheet was corrected; correct it again instead.")
         if rows.test.is_open:
             return rows
+        if rows.test.piece_bags.standing().exists():
+            raise Refused(
+                "Back to the block: pieces of it are in the cooler as bags. Take them back to the sheet first."
+            )
         when = said_moment(rows.test.finished_at, whole=True)
         rows.test.finished_at, rows.test.reopened_at = None, timezone.now()
         rows.test.save(update_fields=["finished_at", "reopened_at"])

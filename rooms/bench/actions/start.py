@@ -299,6 +299,22 @@ def _as_last_time(last: CuttingTest) -> list[Output]:
     return rows.piles
 
 
+def _whole_pieces(templates: Sequence[PlanOutput | Output]) -> dict[int, int]:
+    """The pieces that some of the piles are, by their place: one query, none where no plan goes on."""
+    found = {
+        i: like.piece_id
+        for i, like in enumerate(templates)
+        if isinstance(like, Output) and like.piece_id is not None
+    }
+    on = {
+        i: like.goes_on.partition("/")[0]
+        for i, like in enumerate(templates)
+        if isinstance(like, PlanOutput) and like.goes_on
+    }
+    keys = dict(Piece.objects.filter(key__in=on.values()).values_list("key", "pk")) if on else {}
+    return found | {i: keys[key] for i, key in on.items() if key in keys}
+
+
 def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> list[Output]:
     """New piles with the prices that hold today; not yet saved."""
     products = {
@@ -309,6 +325,7 @@ def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> l
         price.product_id: price.amount
         for price in Price.objects.current(products=[p.pk for p in products.values()])
     }
+    pieces = _whole_pieces(templates)
     piles = []
     for position, like in enumerate(templates):
         product = products.get(like.cut_id)
@@ -320,6 +337,7 @@ def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> l
                 pile=like.pile,
                 role=like.role,
                 cut_id=like.cut_id,
+                piece_id=pieces.get(position),
                 share=like.share,
                 share_one=getattr(like, "share_one", None),
                 share_rest=getattr(like, "share_rest", None),

@@ -11,7 +11,7 @@ from django.db.models import BigIntegerField, Case, F, OuterRef, Q, QuerySet, Su
 from django.utils import timezone
 
 from cutting.quantities import ZERO, Unit, Weight, working
-from rooms.bench.models import CuttingTest, Move, TestBag, Weighing
+from rooms.bench.models import CuttingTest, Move, PieceBag, TestBag, Weighing
 from rooms.cooler.models import LotHold
 
 
@@ -53,12 +53,13 @@ def _by_cut(piles: Mapping[int, PileCut]) -> dict[int, Decimal]:
 
 
 def _piles(tests: QuerySet[CuttingTest], day: date | None = None) -> dict[int, PileCut]:
-    """Of these tests; a file taken in is no cutting. Asked by test and without an order, else every
+    """Of these tests; a file taken in is no cutting, and a whole piece in the cooler is not for sale. Asked by test and without an order, else every
     weighing there is would be walked through."""
     own = tests.filter(imported_at=None).order_by()
     last = Move.objects.filter(weighing=OuterRef("pk")).order_by("-pk")
     taken = Weighing.objects.filter(test__in=own).with_take_backs().filter(back_id=None).order_by()
-    taken = taken.annotate(
+    kept = PieceBag.objects.standing().filter(test__in=own)
+    taken = taken.exclude(pk__in=kept.values("weighing")).annotate(
         pile=_where("output_id", last.values("to_id")),
         cut=_where("output__cut_id", last.values("to__cut_id")),
     )

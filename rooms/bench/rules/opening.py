@@ -40,7 +40,7 @@ class OfBags:
     lot: str
     packed_on: date
     aged_from: date
-    """The youngest meat in them was first packed then; a part packed again ages on."""
+    """Where the age of the youngest meat in them counts from: what lay open did not age."""
     age: int
     was_frozen: bool
     damage: list[str]
@@ -75,9 +75,7 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         raise BadInput("Bag: it is not known; choose one of the cooler.") from None
     if not 0 < len(wanted) <= MOST:
         raise BadInput(f"Bags: {len(wanted)}; 1 to {MOST} are right.")
-    found = (
-        Bag.objects.filter(pk__in=wanted).select_related("piece", "delivery", "part_of").in_bulk()
-    )
+    found = Bag.objects.filter(pk__in=wanted).select_related("piece", "delivery").in_bulk()
     bags = [found[one] for one in wanted if one in found]
     if len(bags) < len(wanted):
         raise BadInput("Bag: it is not known; choose one of the cooler.")
@@ -88,7 +86,8 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         weight = sum((bag.weight_value for bag in bags), ZERO)
         freight = sum((bag.freight for bag in bags), ZERO)
         discount = sum((bag.discount for bag in bags), ZERO)
-    packed = min(bag.packed_on for bag in bags)
+    today = timezone.localdate()
+    aged_from = max(bag.aged.counted_from(today) for bag in bags)
     return OfBags(
         ids=tuple(bag.pk for bag in bags),
         piece=first.piece,
@@ -100,9 +99,9 @@ def of_bags(ids: Sequence[str]) -> OfBags:
         discount=discount,
         supplier=first.delivery.supplier,
         lot=", ".join(_each(bag.lot for bag in bags))[:300],
-        packed_on=packed,
-        aged_from=max(_first_packed(bag) for bag in bags),
-        age=(timezone.localdate() - packed).days,
+        packed_on=min(bag.packed_on for bag in bags),
+        aged_from=aged_from,
+        age=(today - aged_from).days,
         was_frozen=any(bag.was_frozen for bag in bags),
         damage=[kind.value for kind in Damage if any(kind.value in bag.damage for bag in bags)],
         marbling=min((bag.marbling for bag in bags if bag.marbling), default=None),
@@ -163,12 +162,6 @@ def guard(piece: Piece, plan: Plan | None, packed_on: date | None) -> Guard:
         if pk != plan.pk and not _too_young(window, outputs[pk], ages, packed_on)
     ]
     return Guard([young_words(one) for one in young], suits)
-
-
-def _first_packed(bag: Bag) -> date:
-    while bag.part_of is not None:
-        bag = bag.part_of
-    return bag.packed_on
 
 
 def _past(bags: list[Bag]) -> str:

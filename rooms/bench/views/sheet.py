@@ -6,12 +6,15 @@ from uuid import UUID
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from cutting.costing.schools import CostingSchool
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.piece_bags import into_cooler, out_of_cooler
 from rooms.bench.actions.reopen import reopen
+from rooms.bench.forms import PieceForm
 from rooms.bench.queries.choices import chosen_and_seen, chosen_for, opened_as
 from rooms.bench.queries.clock import step_strip
 from rooms.bench.queries.corrections import (
@@ -21,6 +24,7 @@ from rooms.bench.queries.corrections import (
     corrections_of,
 )
 from rooms.bench.queries.pdf import as_pdf
+from rooms.bench.queries.piece_bags import moved_since, pieces_on
 from rooms.bench.queries.scale_checks import failed_on
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.queries.steps import checks_of, standing_checks
@@ -33,8 +37,9 @@ from rooms.bench.rules.rows import TestRows
 from rooms.bench.rules.time_spent import time_spent
 from rooms.bench.views.weighing import rows_or_404
 from rooms.common.downloads import download
-from rooms.common.errors import Refused
+from rooms.common.errors import BadInput, Refused
 from rooms.common.formsets import by_number
+from rooms.common.keys import own_key
 from rooms.common.refusals import Told, told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -68,6 +73,34 @@ def reopen_test(request: HttpRequest, test_id: UUID) -> HttpResponse:
     """Back to the block with a test that was finished too early."""
     reopen(test_id, by_id(request))
     return redirect("bench:test", test_id)
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: _sheet(
+        request, rows_or_404(test_id, people=True), refused, typed_piece=request.POST
+    )
+)
+def piece_into_cooler(request: HttpRequest, test_id: UUID) -> HttpResponse:
+    """A whole piece of the sheet goes into the cooler as a bag."""
+    form = PieceForm(request.POST)
+    if not form.is_valid():
+        wrong = "; ".join(f"{name}: {' '.join(told)}" for name, told in form.errors.items())
+        raise BadInput(f"Whole piece: {wrong}")
+    into_cooler(test_id, form.keeping(), by_id(request))
+    return redirect(f"{reverse('bench:sheet', args=[test_id])}#pieces")
+
+
+@may(Right.WEIGH)
+@require_POST
+@told_by(
+    lambda request, refused, test_id: _sheet(request, rows_or_404(test_id, people=True), refused)
+)
+def piece_out_of_cooler(request: HttpRequest, test_id: UUID) -> HttpResponse:
+    """A whole piece comes back onto the sheet."""
+    out_of_cooler(own_key(request.POST.get("bag", ""), "Bag"), by_id(request))
+    return redirect(f"{reverse('bench:sheet', args=[test_id])}#pieces")
 
 
 @may(Right.LOOK)
@@ -168,13 +201,16 @@ def _sheet(
     (priced,) = with_own_prices([rows], prices)
     shown = as_it_was(priced, corrections, version)
     spent = time_spent(rows)
+    bags = rows.test.bags.select_related("bag")
     context = {
         "view": sheet_view(shown, _school(request)),
         "test": shown.test,
         "notes": rows.test.notes.select_related("by"),
         "checks": checks_of(rows.test),
         "unplaced": waiting_of(rows.test.pk) if rows.test.unplaced_waits else [],
-        "bags": rows.test.bags.select_related("bag"),
+        "bags": bags,
+        "pieces": pieces_on(rows, [row.bag for row in bags]),
+        "moved_since": moved_since(rows.test, [row.bag for row in bags]),
         "corrections": [(one, changes_of(rows, corrections, one)) for one in corrections],
         "version": version,
         "scale_faults": failed_on(rows),

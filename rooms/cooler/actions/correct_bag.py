@@ -6,11 +6,12 @@ from uuid import UUID
 
 from django.utils import timezone
 
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import too_long
 from rooms.common.seen import Saw
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
+from rooms.cooler.actions.pass_on import pass_on
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.codes import country_named
 from rooms.cooler.rules.days import keep_days
@@ -48,7 +49,8 @@ def correct_bag(bag_id: UUID, facts: BagFacts, seen: str, by_id: int | None) -> 
     """Put right what a bag came with, whether it lies in the cooler or is opened.
 
     `seen`: the bag as the page showed it. Each change is an event with both values. The new lot may be held:
-    the bag is then held with it; a bag of a held lot keeps its lot until the hold is lifted.
+    the bag is then held with it; a bag of a held lot keeps its lot until the hold is lifted. Its parts and
+    the pieces cut from it are put right with it; Refused for one of those.
     """
     saw = Saw(lambda: Bag.objects.filter(pk=bag_id).first(), seen)
     with write(saw=saw):
@@ -58,6 +60,10 @@ def correct_bag(bag_id: UUID, facts: BagFacts, seen: str, by_id: int | None) -> 
         changed = {name: new for name, new in wanted.items() if getattr(bag, name) != new}
         if not changed:
             return bag
+        if bag.whole_id is not None:
+            raise Refused(
+                "This bag came from another one: correct that one. What is corrected there goes on to this one."
+            )
         _check(bag, facts)
         if "lot" in changed:
             refuse_held([bag.lot])
@@ -72,6 +78,7 @@ def correct_bag(bag_id: UUID, facts: BagFacts, seen: str, by_id: int | None) -> 
         bag.save(update_fields=[*changed, *(("lot_key",) if "lot" in changed else ())])
         keep_days(Bag.objects.filter(pk=bag.pk))
         note_event(bag, "corrected", f"corrected: {'; '.join(said)}"[:300], by_id)
+        pass_on(bag, by_id)
     return bag
 
 

@@ -1,4 +1,4 @@
-"""Part of an opened bag goes back, packed again."""
+"""Part of an opened bag, or a piece cut from it, goes into the cooler as a bag of its own."""
 
 import uuid
 from dataclasses import dataclass
@@ -8,14 +8,15 @@ from uuid import UUID
 
 from django.utils import timezone
 
-from cutting.quantities import ZERO, Weight
+from cutting.quantities import ZERO, UnitPrice, Weight
+from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.days import core_bags, set_days
 from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.rules.whole import carry
 
 
 @dataclass(frozen=True)
@@ -29,6 +30,19 @@ class Remainder:
     discount: Decimal = ZERO
 
 
+@dataclass(frozen=True)
+class CutPiece:
+    """A whole piece that was cut from an opened bag. `cut_at`: where, in words."""
+
+    key: uuid.UUID
+    piece: Piece
+    weight: Weight
+    price: UnitPrice
+    cut_on: date
+    is_sealed: bool
+    cut_at: str
+
+
 def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
     """Part of an opened bag goes back into the cooler, on a shorter clock of its own.
 
@@ -39,10 +53,7 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
     with write(key=sent, recorded=kept_by(Bag, rest.key, by="pk")) as door:
         if door.first is not None:
             return door.first
-        bag = known_bag(bag_id, must_be_in=False)
-        if bag.state != Bag.State.OPENED:
-            raise Refused("This bag is not opened: nothing of it can be packed again.")
-        refuse_held([bag.lot])
+        bag = _opened(bag_id)
         back = sum((part.weight.to(rest.weight.unit) for part in bag.parts.all()), ZERO)
         whole = bag.weight.to(rest.weight.unit)
         if rest.weight.value <= 0 or back + rest.weight.value > whole:
@@ -52,33 +63,11 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
             )
         if rest.packed_on > timezone.localdate():
             raise BadInput(f"Packed on: {rest.packed_on} is still to come.")
-        part = Bag(
-            pk=rest.key,
-            delivery=bag.delivery,
-            piece=bag.piece,
-            gtin="",
-            lot=bag.lot,
-            grade=bag.grade,
-            country=bag.country,
-            born=bag.born,
-            raised=bag.raised,
-            slaughtered=bag.slaughtered,
-            weight_value=rest.weight.value,
-            weight_unit=rest.weight.unit.value,
-            price_amount=bag.price_amount,
-            price_per=bag.price_per,
-            freight=rest.freight,
-            discount=rest.discount,
-            packed_on=rest.packed_on,
-            use_by=_end_of(bag),
-            came_at=timezone.now(),
-            was_frozen=bag.was_frozen,
-            damage=bag.damage,
-            marbling=bag.marbling,
-            claims=bag.claims,
-            part_of=bag,
-        )
-        set_days([part])
+        part = _apart(bag, rest.key, rest.weight, rest.packed_on)
+        part.part_of, part.piece = bag, bag.piece
+        part.price_amount, part.price_per = bag.price_amount, bag.price_per
+        part.freight, part.discount = rest.freight, rest.discount
+        carry(bag, part)
         part.save(force_insert=True)
         words = f"{rest.weight.value} {rest.weight.unit} packed again"
         note_event(bag, "part", words, by_id)
@@ -86,6 +75,47 @@ def repack(bag_id: UUID, rest: Remainder, by_id: int | None) -> Bag:
     return part
 
 
-def _end_of(bag: Bag) -> date | None:
-    core = core_bags([bag]).get(bag.pk)
-    return core.ends_on if core else None
+def keep_piece(bag_id: UUID, cut: CutPiece, by_id: int | None) -> Bag:
+    """A whole piece cut from an opened bag goes into the cooler as a bag: with the lot, the origin and all
+    else that travels with the meat, on the shorter clock of opened meat, never later than the end of that bag.
+
+    It ages on only where it was sealed again. Raises Refused for a bag that is not opened, or of a held lot.
+    Called inside the transaction of the action that says what was cut.
+    """
+    bag = _opened(bag_id)
+    piece = _apart(bag, cut.key, cut.weight, cut.cut_on)
+    piece.cut_of, piece.piece, piece.is_unsealed = bag, cut.piece, not cut.is_sealed
+    piece.price_amount, piece.price_per = cut.price.amount, cut.price.per.value
+    carry(bag, piece)
+    piece.save(force_insert=True)
+    words = f"{cut.piece.shown_name}, {cut.weight}, {cut.cut_at}"
+    sealed = "sealed again" if cut.is_sealed else "not sealed"
+    note_event(bag, "piece", f"cut from it: {words}", by_id)
+    note_event(piece, "came", f"{words}, {sealed}", by_id)
+    return piece
+
+
+def _opened(bag_id: UUID) -> Bag:
+    """A bag of which something may be kept."""
+    bag = known_bag(bag_id, must_be_in=False)
+    if bag.state != Bag.State.OPENED:
+        raise Refused("This bag is not opened: nothing of it can be packed again.")
+    refuse_held([bag.lot])
+    return bag
+
+
+def _apart(bag: Bag, key: UUID, weight: Weight, packed_on: date) -> Bag:
+    """A bag of what was in another; not saved."""
+    return Bag(
+        pk=key,
+        delivery=bag.delivery,
+        gtin="",
+        weight_value=weight.value,
+        weight_unit=weight.unit.value,
+        freight=ZERO,
+        discount=ZERO,
+        packed_on=packed_on,
+        came_at=timezone.now(),
+        damage=bag.damage,
+        marbling=bag.marbling,
+    )

@@ -7,6 +7,7 @@ from uuid import UUID
 from cutting.cooler.quality import Damage
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
+from rooms.cooler.actions.pass_on import pass_on
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.one_bag import known_bag
 
@@ -28,6 +29,7 @@ def set_quality(
             bag.save(update_fields=["damage", "marbling", "claims"])
             said = ", ".join(bag.quality_words) or "no damage, not scored"
             note_event(bag, "quality", said[:300], by_id, at)
+            pass_on(bag, by_id)
     return bag
 
 

@@ -52,7 +52,7 @@ class DeliveryView:
 
 def delivery_view(delivery: Delivery) -> DeliveryView:
     """One delivery with its bags: two queries."""
-    bags = list(delivery.bags.select_related("piece").order_by("came_at", "id"))
+    bags = list(delivery.bags.as_delivered().select_related("piece").order_by("came_at", "id"))
     kept = [bag for bag in bags if bag.state != Bag.State.BACK]
     unit = unit_of(delivery, kept)
     found = totals([bag.line for bag in kept if bag.line], unit)
@@ -76,7 +76,7 @@ def delivery_view(delivery: Delivery) -> DeliveryView:
 
 def delivery_prices(delivery_id: UUID) -> dict[int, UnitPrice]:
     """What each piece was billed at in a delivery, by its id: one query."""
-    bags = Bag.objects.filter(delivery=delivery_id, part_of=None).exclude(price_amount=None)
+    bags = Bag.objects.as_delivered().filter(delivery=delivery_id).exclude(price_amount=None)
     lines: dict[int, list[InvoiceLine]] = {}
     for bag in bags.exclude(piece=None).order_by("came_at", "id"):
         lines.setdefault(bag.piece_id, []).append(bag.line)
@@ -88,7 +88,7 @@ def prices_now(pieces: Collection[int]) -> dict[int, UnitPrice]:
 
     Pieces that never came with a price are left out.
     """
-    priced = Bag.objects.filter(part_of=None).exclude(price_amount=None)
+    priced = Bag.objects.as_delivered().exclude(price_amount=None)
     newest = priced.filter(piece=OuterRef("pk")).order_by("-came_at", "-delivery__number")
     last = Piece.everything.filter(pk__in=pieces).values_list(
         "pk", Subquery(newest.values("delivery")[:1], output_field=UUIDField())
@@ -108,7 +108,7 @@ def supplier_quality(supplier: str) -> str:
     """How a supplier's bags of the last year came, in words; empty where nothing was seen: one
     query."""
     since = timezone.now() - A_YEAR
-    rows = Bag.objects.filter(delivery__supplier=supplier, came_at__gte=since, part_of=None)
+    rows = Bag.objects.as_delivered().filter(delivery__supplier=supplier, came_at__gte=since)
     found = of_supplier(
         Quality(frozenset(Damage(kind) for kind in damage), marbling)
         for damage, marbling in rows.values_list("damage", "marbling")

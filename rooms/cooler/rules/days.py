@@ -34,7 +34,7 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
     return {
         bag.pk: ageing.Bag(
             packed_on=bag.packed_on,
-            window=repacked(bag.piece) if bag.part_of_id else window[bag.piece_id],
+            window=_opened(bag) if bag.whole_id else window[bag.piece_id],
             seal=ageing.Seal(bag.seal),
             use_by=bag.use_by,
             warm=above(spells, bag.came_at, bag.left_at or now) if spells else timedelta(0),
@@ -42,6 +42,10 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
         )
         for bag in bags
     }
+
+
+def _opened(bag: Bag) -> ageing.Window:
+    return repacked(bag.piece, is_unsealed=bag.is_unsealed)
 
 
 def _thawed_by(bag: Bag) -> date:

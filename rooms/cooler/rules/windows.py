@@ -26,9 +26,9 @@ def usual(piece: Piece) -> Window:
     return Window(**found).no_younger_than(piece.least_age_days or 0)
 
 
-def repacked(piece: Piece) -> Window:
-    """The shorter clock of what was opened and packed again: by species."""
-    return Window(**shipped()["repacked"][piece.species])
+def repacked(piece: Piece, *, is_unsealed: bool = False) -> Window:
+    """The shorter clock of what was opened: by species, shorter still where it lies open."""
+    return Window(**shipped()["unsealed" if is_unsealed else "repacked"][piece.species])
 
 
 def windows(pieces: Iterable[Piece]) -> dict[int, Window]:

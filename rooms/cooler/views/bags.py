@@ -11,10 +11,11 @@ from django.views.decorators.http import require_GET, require_POST
 
 from cutting.drawing.bag_line import Axis
 from rooms.catalog.models import Piece
-from rooms.common.errors import Refused
+from rooms.common.errors import BadInput, Refused
 from rooms.common.refusals import Told, rebasing, status_of, told_by, told_in
 from rooms.cooler.actions.correct_bag import correct_bag
 from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.seal_again import seal_again
 from rooms.cooler.actions.set_quality import set_quality
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.set_window import set_window
@@ -75,7 +76,8 @@ def _bag_page(
     papers: BagForm | None = None,
 ) -> HttpResponse:
     bag = get_object_or_404(
-        Bag.objects.select_related("piece", "delivery", "part_of__piece"), pk=bag_id
+        Bag.objects.select_related("piece", "delivery", "part_of__piece", "cut_of__piece"),
+        pk=bag_id,
     )
     today = timezone.localdate()
     axes = readings.Axes(today, Axis(today - readings.BACK, today + readings.AHEAD, 760.0))
@@ -86,6 +88,8 @@ def _bag_page(
         "events": bag.events.select_related("by"),
         "form": form,
         "parts": bag.parts.all(),
+        "pieces": bag.pieces.exclude(state=Bag.State.UNDONE).select_related("piece"),
+        "age": bag.aged.on(today),
         "seals": Seal.choices,
         "refused": refused,
         "life": life_in_words(bag),
@@ -105,6 +109,18 @@ def _bag_page(
 @require_POST
 def seal(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     set_seal(bag_id, request.POST.get("seal", ""), by_id(request))
+    return redirect("cooler:bag", bag_id)
+
+
+@may(Right.RECEIVE)
+@require_POST
+@told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
+def sealed(request: HttpRequest, bag_id: UUID) -> HttpResponse:
+    """A piece that was cut here is sealed again, or was not."""
+    wanted = request.POST.get("sealed", "")
+    if wanted not in ("0", "1"):
+        raise BadInput(f"Sealed: “{wanted[:20]}”; 1 or 0 is right.")
+    seal_again(bag_id, is_sealed=wanted == "1", by_id=by_id(request))
     return redirect("cooler:bag", bag_id)
 
 

@@ -286,7 +286,7 @@ def _bag(
     if bag.old_enough_on is not None and bag.old_enough_on > day:
         left_out.append(f"{words}: old enough on {bag.old_enough_on:%d %b}")
         return None
-    age = (day - bag.packed_on).days
+    age = bag.aged.on(day)
     allowed = [
         str(plan.pk)
         for plan in plans.get(bag.piece_id, [])

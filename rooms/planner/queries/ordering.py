@@ -92,7 +92,7 @@ def buyable() -> dict[int, Buyable]:
     """Pieces with a price of now, by their id: six queries."""
     pieces = {piece.pk: piece for piece in Piece.objects.all()}
     prices = invoice_now(set(pieces))
-    newest = Bag.objects.filter(piece=OuterRef("pk"), part_of=None).order_by("-came_at", "-pk")
+    newest = Bag.objects.as_delivered().filter(piece=OuterRef("pk")).order_by("-came_at", "-pk")
     last = Piece.objects.filter(pk__in=prices).values_list(
         "pk", Subquery(newest.values("pk")[:1], output_field=UUIDField())
     )
@@ -175,7 +175,7 @@ def _bag(bag: Bag, ways: WaysOf, offers: dict[int, Buyable], until: date) -> dic
     end = until + timedelta(days=offer.lag if offer else 0)
     if bag.old_enough_on is not None and bag.old_enough_on >= end:
         return None
-    age = (end - bag.packed_on).days
+    age = bag.aged.on(end)
     own = [
         str(plan.pk)
         for plan in ways.by_piece.get(bag.piece_id, [])

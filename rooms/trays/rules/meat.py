@@ -132,12 +132,12 @@ def meat_of(found: Reached, trays: Iterable[TraySum] = ()) -> Meat:
         entries[entry.from_test_id].append(entry)
     with working():
         _bags(meat)
-        opened = _opened(meat)
+        opened, cut = _opened(meat), _cut_at(meat)
         piles = grams_on_piles(meat.tests.values())
         for test in meat.tests.values():
             if test.lot_key and test.pk not in opened:
                 _typed_lot(meat, test)
-            _test(meat, test, piles.get(test.pk, {}), of[test.pk], entries[test.pk])
+            _test(meat, test, piles.get(test.pk, {}), of[test.pk], entries[test.pk], cut[test.pk])
         _tubs(meat, found)
         _batches(meat, of)
     return meat
@@ -168,6 +168,8 @@ def _bags(meat: Meat) -> None:
         if bag.part_of_id is not None and bag.part_of_id in meat.bags:
             meat.link((Kind.BAG, str(bag.part_of_id)), node, weight)
             parts[bag.part_of_id] += weight
+        elif bag.cut_of_id is not None and bag.cut_at.test_id in meat.tests:
+            meat.link((Kind.TEST, str(bag.cut_at.test_id)), node, weight)
         else:
             lot = (Kind.LOT, bag.lot_key)
             meat.weights[lot] += weight
@@ -197,6 +199,15 @@ def _opened(meat: Meat) -> set[UUID]:
     return {one.test_id for one in found if one is not None}
 
 
+def _cut_at(meat: Meat) -> dict[UUID, list[Bag]]:
+    """The bags of whole pieces, by the test that they came off."""
+    found: dict[UUID, list[Bag]] = defaultdict(list)
+    for bag in meat.bags.values():
+        if bag.cut_of_id is not None:
+            found[bag.cut_at.test_id].append(bag)
+    return found
+
+
 def _typed_lot(meat: Meat, test: CuttingTest) -> None:
     """Of a test that no bag of the cooler was opened for."""
     lot, weight = (Kind.LOT, test.lot_key), grams(test.weight_value, test.weight_unit)
@@ -210,8 +221,9 @@ def _test(
     piles: Piles,
     trays: dict[End, Decimal],
     entries: list[TubIn],
+    cut: list[Bag],
 ) -> None:
-    """Its piles less what of them is in trays and tubs; what is on no pile is not accounted for."""
+    """Its piles less what of them is in trays, in tubs and in bags of whole pieces; what is on no pile is not accounted for."""
     node = (Kind.TEST, str(test.pk))
     meat.weights[node] = grams(test.weight_value, test.weight_unit)
     left: dict[End, Decimal] = defaultdict(lambda: ZERO)
@@ -227,6 +239,9 @@ def _test(
         own = _end_of(entry.pile_role, in_case=bool(entry.pile_in_case)) if is_pile else End.CASE
         left[own] -= weight
         meat.link(node, (Kind.ENTRY, str(entry.pk)), weight)
+    for bag in cut:
+        pile = bag.cut_at.output
+        left[_end_of(pile.role, in_case=pile.in_case)] -= grams(bag.weight_value, bag.weight_unit)
     for end, weight in left.items():
         meat.ends(node, end, weight)
     meat.ends(node, End.ON_BLOCK if test.is_open else End.UNACCOUNTED, outside)

@@ -1,8 +1,8 @@
 """What leads to what, as one relation: forwards and back are the same steps.
 
 A lot leads to bags, a bag to its parts, to the test it was opened for and to the tub it was poured into; a test to
-tubs and trays; something in a tub to every batch that took of the tub since; a batch to tubs (carried over, pulled
-from the case) and trays; a tray to trays packed of it and to tubs. Of what lay in a tub together nothing can be told
+tubs, trays and the bags of whole pieces that came off it; something in a tub to every batch that took of the tub
+since; a batch to tubs (carried over, pulled from the case) and trays; a tray to trays packed of it and to tubs. Of what lay in a tub together nothing can be told
 apart any more: common practice, no published source.
 """
 
@@ -14,7 +14,7 @@ from uuid import UUID
 from django.db.models import Exists, F, OuterRef, Q, QuerySet
 
 from cutting.tracing.flow import Kind
-from rooms.bench.models import CuttingTest, TestBag
+from rooms.bench.models import CuttingTest, PieceBag, TestBag
 from rooms.cooler.models import Bag, LotHold
 from rooms.grinder.models import Batch, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
@@ -90,8 +90,8 @@ class Reached:
     def take_bags(self, rows: QuerySet[Bag]) -> None:
         """With the tests they were opened for, and whether their lot is held: one query."""
         held = LotHold.objects.standing().filter(lot_key=OuterRef("lot_key"))
-        rows = rows.annotate(is_held=Exists(held))
-        for bag in rows.select_related("piece", "delivery", "opened_for__test"):
+        rows = rows.exclude(state=Bag.State.UNDONE).annotate(is_held=Exists(held))
+        for bag in rows.select_related("piece", "delivery", "opened_for__test", "cut_at__output"):
             self.bags.add(bag.pk)
             self.bag_rows[bag.pk] = bag
             opened = getattr(bag, "opened_for", None)
@@ -160,6 +160,7 @@ def forwards(start: Start) -> Reached:
         events = TrayEvent.objects.filter(tray__in=found.trays, entry__isnull=False, undone_by=None)
         seeds |= Q(pk__in=events.values("entry"))
     found.tests = {start.test} if start.test else set(found.test_rows)
+    _cut_on(found)
     found.batches = {start.batch} if start.batch else set()
     seeds |= Q(bag__in=found.bags) | Q(from_test__in=found.tests)
     found.walk(seeds | Q(from_batch__in=found.batches), forwards=True)
@@ -216,17 +217,46 @@ def _sources(found: Reached) -> None:
         found.batches |= {entry.from_batch_id} - {None}
     of_tray = TrayEvent.objects.filter(entry__in=found.entries, undone_by=None)
     found.trays |= _from_again(set(of_tray.values_list("tray", flat=True)))
-    opened = TestBag.objects.filter(test__in=found.tests).values_list("test", "bag")
-    with_bags = {test for test, _ in opened}
-    wholes = _wholes(found.bags | {bag for _, bag in opened})
-    if wholes:
-        found.take_bags(Bag.objects.filter(pk__in=wholes))
+    with_bags = _came_from(found)
     found.lots |= {bag.lot_key for bag in found.bag_rows.values()}
     typed = CuttingTest.objects.filter(pk__in=found.tests - with_bags)
     found.lots |= set(typed.values_list("lot_key", flat=True))
     inside = TubLot.objects.filter(entry__in=found.entries)
     found.lots |= set(inside.values_list("lot_key", flat=True))
     found.lots -= {""}
+
+
+def _cut_on(found: Reached) -> None:
+    """The whole pieces that came off its tests, what they were opened for, and so on: one query more than
+    it goes deep."""
+    new = found.tests
+    while new:
+        cut = PieceBag.objects.standing().filter(test__in=new).values_list("bag", flat=True)
+        more = _parts(set(cut) - found.bags)
+        if not more:
+            return
+        found.take_bags(Bag.objects.filter(pk__in=more))
+        new = {pk for pk in found.test_rows if pk not in found.tests}
+        found.tests |= new
+
+
+def _came_from(found: Reached) -> set[UUID]:
+    """The bags that its tests were opened from, the tests that those came off, and so on. Returns the tests
+    that were opened from bags: two queries for each step that it goes deep."""
+    with_bags: set[UUID] = set()
+    tests, bags = found.tests, found.bags
+    while tests or bags:
+        opened = TestBag.objects.filter(test__in=tests).values_list("test", "bag") if tests else ()
+        with_bags |= {test for test, _ in opened}
+        wholes = _wholes((bags | {bag for _, bag in opened}) - set(found.bag_rows))
+        if not wholes:
+            break
+        found.take_bags(Bag.objects.filter(pk__in=wholes))
+        rows = [found.bag_rows[pk] for pk in wholes if pk in found.bag_rows]
+        tests = {bag.cut_at.test_id for bag in rows if bag.cut_of_id is not None} - found.tests
+        found.tests |= tests
+        bags = set()
+    return with_bags
 
 
 def _grown(some: set[UUID], rows: QuerySet[Any], by: str, to: str) -> set[UUID]:

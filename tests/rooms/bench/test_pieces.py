@@ -1,0 +1,400 @@
+"""Whole pieces that come off a test: into the cooler as bags, cut on, corrected, taken back."""
+
+import uuid
+from dataclasses import replace
+from datetime import timedelta
+from decimal import Decimal
+
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+
+from cutting.cooler.ageing import Window
+from cutting.quantities import Unit
+from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.piece_bags import Keeping, into_cooler, out_of_cooler
+from rooms.bench.actions.put_back import put_back
+from rooms.bench.actions.reopen import reopen
+from rooms.bench.actions.start import Opening, start_test
+from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.void import void_test
+from rooms.bench.models import PieceBag
+from rooms.bench.queries.cut_today import piles_free
+from rooms.bench.queries.meat import bags_of_tests, meat_of_test
+from rooms.bench.queries.piece_bags import cost_of_pile, moved_since
+from rooms.bench.queries.pile_left import left_on_pile
+from rooms.bench.rules.its_bags import WhichBag
+from rooms.bench.rules.opening import of_bags
+from rooms.bench.rules.rows import load
+from rooms.catalog.models import Piece, Plan
+from rooms.common.errors import BadInput, KeyTaken, Refused
+from rooms.common.seen import state_of
+from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
+from rooms.cooler.actions.hold import hold_lot
+from rooms.cooler.actions.seal_again import seal_again
+from rooms.cooler.actions.set_window import set_window
+from rooms.cooler.actions.was_frozen import was_frozen
+from rooms.cooler.models import Bag
+from rooms.cooler.queries.deliveries import delivery_view, prices_now
+from rooms.cooler.rules.days import core_bags
+from rooms.cooler.rules.windows import repacked
+from rooms.trays.rules.meat import End
+from rooms.trays.rules.trace import trace
+from rooms.trays.rules.way import Start
+from tests.conftest import capture, finish
+
+pytestmark = pytest.mark.django_db
+D = Decimal
+HALF = Decimal("0.5")
+
+
+def opened_from(bags, plan):
+    """An open test of these bags."""
+    found = of_bags([str(bag.pk) for bag in bags])
+    opening = Opening(
+        uuid.uuid4(),
+        plan,
+        bags[0].weight if len(bags) == 1 else replace(bags[0].weight, value=found.weight),
+        found.paid,
+        freight=found.freight,
+        discount=found.discount,
+        lot=found.lot,
+        packed_on=found.packed_on,
+        aged_from=found.aged_from,
+        bags=found.ids,
+        young_reason="it is wanted today",
+    )
+    return load(start_test(opening, None).pk)
+
+
+def weighed_out(rows):
+    """Every pile at the share that its plan says, and the test finished."""
+    for output in rows.outputs:
+        if output.share:
+            value = f"{(output.share * rows.test.weight_value):.2f}"
+            rows = take_weight(rows.test.pk, capture(output, value, portions="1"), None)
+    finish(rows.test.pk, str(rows.revision))
+    return load(rows.test.pk)
+
+
+@pytest.fixture
+def quarter(fill):
+    """`quarter()`: a hindquarter 10 days old, cut by seams and finished."""
+
+    def cut(age=10, **more):
+        (bag,) = fill(("beef-hindquarter", age, "160.00"), **more)
+        set_window(bag.piece, Window(0, 0, 20, 45))
+        bag.refresh_from_db()
+        plan = Plan.objects.get(piece=bag.piece, key="by-seams")
+        rows = weighed_out(opened_from([bag], plan))
+        return bag, rows
+
+    return cut
+
+
+def pile(rows, key):
+    """The pile that is a whole piece, and its weighing."""
+    piece = Piece.objects.get(key=key)
+    output = next(one for one in rows.outputs if one.piece_id == piece.pk)
+    return output, rows.of(output)[0]
+
+
+def kept(rows, key, *, is_sealed=True, **more):
+    _, weighing = pile(rows, key)
+    keeping = Keeping(uuid.uuid4(), weighing.pk, key, is_sealed)
+    return into_cooler(rows.test.pk, replace(keeping, **more), None)
+
+
+def corrected(rows, weighings, **more):
+    typed = {one.pk: f"{one.value:f}" for one in rows.standing} | weighings
+    correct(
+        rows.test.pk,
+        Correcting(str(uuid.uuid4()), "the scale was off", typed, {}, more),
+        None,
+    )
+    return load(rows.test.pk)
+
+
+def test_a_piece_goes_into_the_cooler_with_all_that_travels_with_the_meat(quarter):
+    whole, rows = quarter(
+        claims="grass fed", grade="Choice", born="US", raised="US", slaughtered="CA"
+    )
+    output, weighing = pile(rows, "beef-short-loin")
+    bag = kept(rows, "beef-short-loin")
+    assert bag.weight == weighing.reading.weight
+    assert bag.line.price == cost_of_pile(rows, output)
+    for name in ("lot", "lot_key", "grade", "country", "born", "raised", "slaughtered", "claims"):
+        assert getattr(bag, name) == getattr(whole, name), name
+    assert (bag.cut_of, bag.delivery, bag.piece.key) == (whole, whole.delivery, "beef-short-loin")
+    core = core_bags([bag])[bag.pk]
+    assert core.window == repacked(bag.piece)
+    assert core.ends_on <= core_bags([whole])[whole.pk].ends_on
+    assert bag.aged.on(timezone.localdate()) == 10
+    assert left_on_pile(rows, output).value == 0
+    assert output.pk not in piles_free(timezone.localdate())
+
+
+def test_it_is_not_what_the_supplier_billed(quarter):
+    whole, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    assert delivery_view(whole.delivery).totals.bags == 1
+    assert prices_now([bag.piece_id]) == {}
+
+
+@pytest.mark.parametrize("is_sealed", [True, False])
+def test_only_what_is_sealed_ages_on(quarter, is_sealed):
+    _, rows = quarter()
+    bag = kept(rows, "beef-short-loin", is_sealed=is_sealed)
+    later = timezone.localdate() + timedelta(days=4)
+    assert bag.aged.on(later) == (14 if is_sealed else 10)
+    end = timezone.localdate() + timedelta(days=14 if is_sealed else 5)
+    assert bag.ends_on == end  # the days of opened meat, in the file of windows
+
+
+def test_no_piece_outlives_the_bag_it_came_from(quarter):
+    whole, rows = quarter(age=44)
+    for is_sealed in (True, False):
+        key = "beef-short-loin" if is_sealed else "beef-top-round"
+        bag = kept(rows, key, is_sealed=is_sealed)
+        assert bag.ends_on == core_bags([whole])[whole.pk].ends_on
+
+
+def test_sealing_later_is_recorded_and_undone(quarter, client):
+    _, rows = quarter()
+    bag = kept(rows, "beef-short-loin", is_sealed=False)
+    today = timezone.localdate()
+    Bag.objects.filter(pk=bag.pk).update(packed_on=today - timedelta(days=2))
+    end = Bag.objects.get(pk=bag.pk)
+    address = reverse("cooler:sealed", args=[bag.pk])
+    for _ in range(2):
+        assert client.post(address, {"sealed": "1"}).status_code == 302
+    bag.refresh_from_db()
+    assert (bag.is_unsealed, bag.sealed_on) == (False, today)
+    assert [bag.aged.on(today + timedelta(days=n)) for n in (0, 3)] == [10, 13]
+    assert bag.ends_on == today + timedelta(days=12)  # its clock counts from the day it was cut
+    assert bag.events.filter(kind="sealed").count() == 1
+    assert client.post(address, {"sealed": "0"}).status_code == 302
+    bag.refresh_from_db()
+    assert (bag.is_unsealed, bag.sealed_on) == (True, None)
+    assert bag.aged.on(today + timedelta(days=3)) == 10
+    assert end.state == bag.state
+    assert client.post(address, {"sealed": "x"}).status_code == 422
+
+
+def test_what_came_sealed_is_not_sealed_again(fill):
+    (bag,) = fill(("beef-short-loin", 10, "20"))
+    with pytest.raises(Refused, match="came sealed"):
+        seal_again(bag.pk, is_sealed=True, by_id=None)
+
+
+def test_the_same_key_again_is_one_bag_and_another_content_is_refused(quarter):
+    _, rows = quarter()
+    _, weighing = pile(rows, "beef-short-loin")
+    keeping = Keeping(uuid.uuid4(), weighing.pk, "beef-short-loin", True)
+    first = into_cooler(rows.test.pk, keeping, None)
+    assert into_cooler(rows.test.pk, keeping, None) == first
+    with pytest.raises(KeyTaken):
+        into_cooler(rows.test.pk, replace(keeping, is_sealed=False), None)
+    with pytest.raises(Refused, match="in the cooler already"):  # another tablet
+        into_cooler(rows.test.pk, replace(keeping, key=uuid.uuid4()), None)
+    assert PieceBag.objects.count() == 1
+
+
+def test_what_cannot_be_a_piece_is_refused(quarter, opened):
+    _, rows = quarter()
+    _, weighing = pile(rows, "beef-short-loin")
+    right = Keeping(uuid.uuid4(), weighing.pk, "beef-short-loin", True)
+    waste = next(one for one in rows.outputs if one.role == "discard")
+    for wrong, error, says in (
+        ({"weighing": 10**9}, BadInput, "not on the sheet"),
+        ({"piece": "pork-loin"}, BadInput, "one of those shown"),
+        ({"piece": "ребро"}, BadInput, "one of those shown"),
+        ({"weighing": rows.of(waste)[0].pk}, Refused, "waste or a by-product"),
+        ({"bag": uuid.uuid4()}, WhichBag, "choose the bag"),
+    ):
+        with pytest.raises(error, match=says):
+            into_cooler(rows.test.pk, replace(right, key=uuid.uuid4(), **wrong), None)
+    test = opened().test
+    with pytest.raises(Refused, match="Finish the test first"):
+        into_cooler(test.pk, right, None)
+    assert not PieceBag.objects.exists()
+
+
+def test_what_was_not_opened_from_a_bag_is_received_in_the_cooler(weighed):
+    rows = weighed()
+    main = rows.of(rows.outputs[0])[0]
+    with pytest.raises(Refused, match="not opened from a bag"):
+        into_cooler(rows.test.pk, Keeping(uuid.uuid4(), main.pk, "beef-ribeye", True), None)
+
+
+def test_of_two_lots_the_bag_is_chosen(fill):
+    bags = fill(("beef-hindquarter", 10, "80"), ("beef-hindquarter", 12, "20"))
+    plan = Plan.objects.get(piece=bags[0].piece, key="by-seams")
+    rows = weighed_out(opened_from(bags, plan))
+    with pytest.raises(WhichBag, match="L10 or L12"):
+        kept(rows, "beef-short-loin")
+    assert kept(rows, "beef-short-loin", bag=bags[1].pk).lot == "L12"
+
+
+def test_a_held_lot_keeps_its_pieces_where_they_are(quarter):
+    whole, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    hold_lot(uuid.uuid4(), whole.lot, "glass was found", None)
+    with pytest.raises(Refused, match="is held"):
+        kept(rows, "beef-flank")
+    with pytest.raises(Refused, match="is held"):
+        of_bags([str(bag.pk)])
+
+
+# --- what is corrected on the way ---
+
+
+def test_what_is_put_right_on_the_first_bag_goes_on_to_its_pieces(quarter):
+    whole, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    inner = weighed_out(opened_from([bag], Plan.objects.get(piece=bag.piece, key="boned")))
+    strip = kept(inner, "beef-strip-loin")
+    whole = Bag.objects.get(pk=whole.pk)
+    packed = whole.packed_on - timedelta(days=3)
+    use_by = timezone.localdate() + timedelta(days=2)
+    facts = BagFacts("L-77", packed, use_by, "Prime", "Canada", "CA", "CA", "CA")
+    correct_bag(whole.pk, facts, state_of(whole), None)
+    was_frozen([whole.pk], None)
+    for pk in (bag.pk, strip.pk):
+        one = Bag.objects.get(pk=pk)
+        assert (one.lot, one.lot_key, one.grade, one.born) == ("L-77", "l77", "Prime", "CA")
+        assert one.ends_on <= use_by
+        assert one.was_frozen
+        assert one.aged.on(timezone.localdate()) == 13
+        assert one.events.filter(words__contains="as the bag it came from").exists()
+    bags = bags_of_tests([inner.test.pk])[inner.test.pk]
+    meat = meat_of_test(inner.test, bags)
+    assert meat.was_frozen
+    assert [one.born for one in meat.origins] == ["CA"]
+    with pytest.raises(Refused, match="correct that one"):
+        correct_bag(bag.pk, replace(facts, lot="L-78"), state_of(Bag.objects.get(pk=bag.pk)), None)
+
+
+def test_a_corrected_sheet_gives_its_bags_their_new_weight_and_cost(quarter, client):
+    _, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    inner = weighed_out(opened_from([bag], Plan.objects.get(piece=bag.piece, key="boned")))
+    _, weighing = pile(rows, "beef-short-loin")
+    less = weighing.value - HALF
+    rows = corrected(rows, {weighing.pk: f"{less}"})
+    output, _ = pile(rows, "beef-short-loin")
+    bag.refresh_from_db()
+    assert bag.weight_value == less
+    assert bag.line.price == cost_of_pile(rows, output)
+    assert left_on_pile(rows, output).value == 0
+    told = moved_since(inner.test, [bag])
+    assert told[0] == f"weighs {less.normalize():f} lb, not {inner.test.weight_value:f}"
+    page = client.get(reverse("bench:sheet", args=[inner.test.pk])).content.decode()
+    assert told[0] in page
+    rows = corrected(rows, {}, price_amount="5.00")
+    bag.refresh_from_db()
+    assert bag.line.price == cost_of_pile(rows, output)
+    now = {"weight_value": f"{less}", "price_amount": f"{bag.price_amount}"}
+    inner = corrected(inner, {}, **now)
+    assert moved_since(inner.test, [bag]) == []
+
+
+def test_a_weighing_in_the_cooler_is_not_left_out_and_its_sheet_not_reopened(quarter):
+    _, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    _, weighing = pile(rows, "beef-short-loin")
+    with pytest.raises(Refused, match="Take the bag back"):
+        corrected(rows, {weighing.pk: ""})
+    with pytest.raises(Refused, match="in the cooler as bags"):
+        reopen(rows.test.pk, None)
+    out_of_cooler(bag.pk, None)
+    reopen(rows.test.pk, None)
+    assert load(rows.test.pk).test.is_open
+
+
+def test_a_piece_comes_back_onto_its_sheet_and_goes_again(quarter):
+    whole, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    output, _ = pile(rows, "beef-short-loin")
+    for _ in range(2):
+        out_of_cooler(bag.pk, None)
+    bag.refresh_from_db()
+    assert (bag.state, bag.left_at is None) == (Bag.State.UNDONE, False)
+    assert left_on_pile(rows, output).value > 0
+    again = kept(rows, "beef-short-loin")
+    assert again.pk != bag.pk
+    inner = opened_from([again], Plan.objects.get(piece=again.piece, key="boned"))
+    with pytest.raises(Refused, match="opened since"):
+        out_of_cooler(again.pk, None)
+    void_test(inner.test.pk, "the wrong one", None)
+    out_of_cooler(again.pk, None)
+    with pytest.raises(BadInput, match="did not come off"):
+        out_of_cooler(whole.pk, None)
+
+
+def test_part_of_a_piece_goes_back_and_ages_as_it_did(quarter):
+    _, rows = quarter()
+    bag = kept(rows, "beef-short-loin", is_sealed=False)
+    Bag.objects.filter(pk=bag.pk).update(packed_on=timezone.localdate() - timedelta(days=2))
+    bag.refresh_from_db()
+    inner = opened_from([bag], Plan.objects.get(piece=bag.piece, key="boned"))
+    put_back(inner.test.pk, uuid.uuid4(), replace(bag.weight, value=D(3)), None)
+    part = Bag.objects.get(part_of=bag)
+    assert part.aged.on(timezone.localdate()) == 10  # the two days it lay open do not count
+    assert part.ends_on <= bag.ends_on
+
+
+# --- the way of the meat ---
+
+
+def test_the_way_goes_through_the_piece_to_what_was_cut_of_it(quarter):
+    whole, rows = quarter()
+    bag = kept(rows, "beef-short-loin")
+    round_ = kept(rows, "beef-top-round")
+    gone = kept(rows, "beef-flank")
+    out_of_cooler(gone.pk, None)
+    inner = weighed_out(opened_from([bag], Plan.objects.get(piece=bag.piece, key="boned")))
+    strip = kept(inner, "beef-strip-loin")
+    for start in (Start(lot=whole.lot_key), Start(bag=whole.pk), Start(test=rows.test.pk)):
+        found = trace(start)
+        assert {whole.pk, bag.pk, round_.pk, strip.pk} - found.reached.bags <= {whole.pk}
+        assert gone.pk not in found.reached.bags
+        assert inner.test.pk in found.reached.tests
+        ends = found.ends()
+        assert sum(ends.values()) == pytest.approx(found.weight)
+        in_cooler = sum((one.weight.to(Unit.G) for one in (round_, strip)), D(0))
+        assert ends[End.COOLER] == pytest.approx(in_cooler)
+        assert End.MORE not in ends
+    back = trace(Start(bag=strip.pk))
+    assert {rows.test.pk, inner.test.pk} <= back.origins.tests
+    assert {whole.pk, bag.pk} <= back.origins.bags
+    assert back.origins.lots == {whole.lot_key}
+    assert back.into_it.in_it[("lot", whole.lot_key)] == pytest.approx(back.weight)
+
+
+# --- the page ---
+
+
+def test_the_sheet_offers_its_whole_pieces_and_keeps_what_was_chosen(quarter, client):
+    _, rows = quarter()
+    address = reverse("bench:sheet", args=[rows.test.pk])
+    page = client.get(address).content.decode()
+    assert "Whole pieces" in page
+    assert "Sealed, to the cooler" in page
+    _, weighing = pile(rows, "beef-short-loin")
+    post = reverse("bench:into_cooler", args=[rows.test.pk])
+    sent = {"key": uuid.uuid4(), "weighing": weighing.pk, "piece": "beef-short-loin", "sealed": "0"}
+    assert client.post(post, sent | {"sealed": ""}).status_code == 422
+    assert client.post(post, sent | {"piece": "pork-loin"}).status_code == 422
+    assert client.post(post, sent).status_code == 302
+    bag = Bag.objects.get(cut_of__isnull=False)
+    page = client.get(address).content.decode()
+    assert "not\n" in page or "not sealed" in page
+    assert reverse("cooler:bag", args=[bag.pk]) in page
+    words = client.get(reverse("cooler:bag", args=[bag.pk])).content.decode()
+    assert "Cut from" in words
+    assert "Sealed today" in words
+    back = reverse("bench:out_of_cooler", args=[rows.test.pk])
+    assert client.post(back, {"bag": "x"}).status_code == 422
+    assert client.post(back, {"bag": bag.pk}).status_code == 302
+    assert client.post(back, {"bag": bag.pk}).status_code == 302
