@@ -143,6 +143,28 @@ pork-feet 1.99 0.80 1.30 2.00
 pork-tail 2.49 1.00 1.60 1.00
 pork-skin 1.99 0.60 1.20 1.00
 pork-breast-cartilage 1.99 0.80 1.30 1.00
+beef-hind-shank 5.49 3.20 4.20 3.00
+beef-brisket-whole 5.99 4.00 4.80 12.00
+beef-brisket-flat 7.99 5.00 6.20 5.00
+beef-brisket-point 6.99 4.20 5.40 3.00
+beef-plate-short-ribs 7.99 4.80 6.20 3.00
+beef-inside-skirt 10.99 6.60 8.60 1.25
+beef-outside-skirt 13.99 8.40 10.90 1.25
+beef-hanger-steak 12.99 7.60 10.00 1.00
+beef-shank-cross 6.49 3.80 5.00 2.00
+beef-shin 7.49 4.30 5.80 1.50
+beef-oxtail-cut 8.99 5.20 6.90 2.50
+beef-chuck-kebab 8.99 5.00 6.80 1.00
+beef-chuck-strips 8.99 5.00 6.80 0.80
+pork-butt-roast 3.49 2.00 2.60 4.00
+pork-blade-steak 3.99 2.20 2.90 1.50
+pork-picnic-bone-in 2.49 1.40 1.80 6.00
+pork-hock 2.99 1.50 2.10 2.00
+pork-leaf-fat 2.49 1.00 1.60 2.00
+pork-scallop 5.99 3.20 4.40 0.80
+lamb-breast-rolled 7.99 4.40 5.90 2.00
+lamb-riblets 6.99 3.80 5.10 1.50
+lamb-inside-roast 13.99 8.20 10.60 1.50
 """
 """Cut, retail, transfer, ready-cut, typical tray: the rest of the case."""
 

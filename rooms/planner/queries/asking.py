@@ -1,7 +1,7 @@
 """The document of a day: the bags that may be cut, their ways, and what the case wants."""
 
 from collections import defaultdict
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -11,7 +11,7 @@ from typing import Any
 from cutting.cooler.ageing import Seal
 from cutting.cooler.receiving import bag_cost
 from cutting.errors import BadValue
-from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
+from cutting.quantities import ONE, ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role, same_name
 from cutting.sheet.yields import Pooled, by_name, pooled_shares
 from rooms.bench.queries.pool import pools
@@ -19,6 +19,7 @@ from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.cooler.models import Bag
 from rooms.planner.queries.at_hand import pounds_at_hand
+from rooms.planner.queries.chains import Plans, with_what_follows
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
 from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
@@ -42,13 +43,38 @@ class Asking:
     """Bags and ways that cannot be planned, with the reason."""
 
 
+CARRIED_ON = "c"
+"""After the id of its plan: a way that is carried on into the plans of the pieces it gives."""
+
+
+@dataclass(frozen=True)
+class OneWay:
+    """A plan as a way to cut a piece: as it ends, or carried on into other plans."""
+
+    key: str
+    plan: Plan
+    outputs: list[PlanOutput]
+    """Where its cutting ends."""
+    cut: list[tuple[Plan, Decimal]]
+    """Every plan on the way with its share of what the first one cuts."""
+
+    @property
+    def name(self) -> str:
+        is_carried_on = self.key.endswith(CARRIED_ON)
+        return f"{self.plan.name}; carried on" if is_carried_on else self.plan.name
+
+
+def plan_of_way(key: str) -> str:
+    """Return the id of the plan that a way begins with, as text."""
+    return key.removesuffix(CARRIED_ON)
+
+
 @dataclass(frozen=True)
 class WaysOf:
     """The ways of some pieces as a day's document has them, and what their products are."""
 
     rows: list[dict[str, Any]]
-    by_piece: dict[int, list[Plan]]
-    outputs: dict[int, list[PlanOutput]]
+    by_piece: dict[int, list[OneWay]]
     products: list[Product]
     prices: dict[str, UnitPrice]
     used: set[str]
@@ -57,34 +83,71 @@ class WaysOf:
 
 def ways_of(pieces: Collection[int], day: date) -> WaysOf:
     """Every way of these pieces that gives a product with a price, and what it asks of the hands:
-    seven queries at any size."""
+    seven queries at any size, and one for each depth to which plans go on."""
     found = yields_of(pieces, day)
-    plans = {str(plan.pk): plan for some in found.by_piece.values() for plan in some}
+    ways = {way.key: way for some in found.by_piece.values() for way in some}
+    plans = {plan.pk: plan for way in ways.values() for plan, _ in way.cut}
     machines = machines_needed(list(plans.values()))
     for row in found.rows:
-        plan = plans[row["id"]]
-        row.update(_at_block(plan, found.outputs[plan.pk], machines.get(plan.pk, [])))
+        row.update(_at_block(ways[row["id"]], machines))
     return found
 
 
 def yields_of(pieces: Collection[int], day: date) -> WaysOf:
-    """The same without what it asks of the hands: six queries."""
+    """The same without what it asks of the hands: six queries, and one for each depth."""
     outputs = _outputs(pieces)
-    tests = pools(outputs)
-    products, prices = _prices(outputs, day)
+    own = [rows[0].plan for rows in outputs.values()]
+    on = [plan for plan in own if any(row.goes_on for row in outputs[plan.pk])]
+    every = with_what_follows(on) if on else Plans({}, {})
+    tests = pools(list(outputs) + [plan.pk for plan in every.plans.values()])
+    products, prices = _prices([*outputs.values(), *every.outputs.values()], day)
     names = {product.cut_id: product for product in products}
-    found = WaysOf([], defaultdict(list), outputs, products, prices, set(), [])
-    for rows in outputs.values():
-        plan = rows[0].plan
-        made = _made(rows, tests.get(plan.pk), names, prices)
-        if not made:
-            words = f"{plan.piece.shown_name}, {plan.name}: no product of it has a price"
-            found.left_out.append(words)
-            continue
-        found.rows.append(_way(plan, made, tests.get(plan.pk)))
-        found.by_piece[plan.piece_id].append(plan)
-        found.used.update(made)
+    found = WaysOf([], defaultdict(list), products, prices, set(), [])
+    for plan in own:
+        rows = outputs[plan.pk]
+        ends = OneWay(str(plan.pk), plan, rows, [(plan, ONE)])
+        ways = [(ends, [_given(row, row.share, pooled_of(tests.get(plan.pk))) for row in rows])]
+        if every.goes_on(plan):
+            ways.append(_carried_on(plan, every, tests))
+        for way, given in ways:
+            made = _made(given, names, prices)
+            if not made:
+                words = f"{plan.piece.shown_name}, {way.name}: no product of it has a price"
+                found.left_out.append(words)
+                continue
+            found.rows.append(_way(way, made, tests))
+            found.by_piece[plan.piece_id].append(way)
+            found.used.update(made)
     return found
+
+
+Row = tuple[PlanOutput, Decimal, Decimal | None]
+"""An output with its share, and the standard deviation of a single test's where it is known."""
+
+
+def _given(row: PlanOutput, usual: Decimal | None, pooled: Mapping[str, Pooled]) -> Row:
+    """An output as the shop's tests have it; where there are none, its usual share."""
+    pool = pooled.get(same_name(row.name))
+    share = (pool.share if pool else ZERO) if pooled else usual
+    return row, share or ZERO, pool.deviation if pool else None
+
+
+def _carried_on(
+    plan: Plan, every: Plans, tests: Mapping[int, list[TestRows]]
+) -> tuple[OneWay, list[Row]]:
+    """A plan carried on. How far a single test is off is not known of several plans together."""
+    shares = {
+        address: {
+            row.name: _given(row, row.share, pooled_of(tests.get(one.pk)))[1]
+            for row in every.outputs[address]
+        }
+        for address, one in every.plans.items()
+    }
+    through = every.through(plan, shares)
+    cut = [(every.plans[address], share) for address, share in through.cut]
+    rows = [one.given.row for one in through.outputs]
+    way = OneWay(f"{plan.pk}{CARRIED_ON}", plan, rows, cut)
+    return way, [(one.given.row, one.share, None) for one in through.outputs]
 
 
 def asking(day: date, asked: DayAsked) -> Asking:
@@ -92,7 +155,7 @@ def asking(day: date, asked: DayAsked) -> Asking:
     bags = bags_to_plan(day)
     ways = ways_of({bag.piece_id for bag in bags}, day)
     left_out = ways.left_out
-    cut = [_bag(bag, ways.by_piece, ways.outputs, day, asked.pins, left_out) for bag in bags]
+    cut = [_bag(bag, ways.by_piece, day, asked.pins, left_out) for bag in bags]
     ground = [
         name
         for one in ways.products
@@ -100,8 +163,8 @@ def asking(day: date, asked: DayAsked) -> Asking:
         for name in (sold_as(one), kept_as(one))
         if name in ways.used
     ]
-    plans = [plan for rows in ways.by_piece.values() for plan in rows]
-    hands, missing = block(asked, plans, ground)
+    own = [(way.key, way.plan) for some in ways.by_piece.values() for way in some]
+    hands, missing = block(asked, own, ground)
     left_out += [missing] if missing else []
     return Asking(
         {
@@ -137,11 +200,11 @@ def _outputs(pieces: Collection[int]) -> dict[int, list[PlanOutput]]:
 
 
 def _prices(
-    outputs: Mapping[int, list[PlanOutput]], day: date
+    outputs: Iterable[list[PlanOutput]], day: date
 ) -> tuple[list[Product], dict[str, UnitPrice]]:
     """The products of these cuts, and what a unit of each brings: its price, or for a by-product
     that is not sold its value. By the name it has in the document."""
-    cuts = {row.cut_id for rows in outputs.values() for row in rows if row.cut_id}
+    cuts = {row.cut_id for rows in outputs for row in rows if row.cut_id}
     products = list(Product.objects.filter(cut__in=cuts).select_related("cut"))
     current = prices_on(day, [product.pk for product in products])
     found = {}
@@ -164,27 +227,19 @@ def kept_as(product: Product) -> str:
 
 
 def _made(
-    rows: list[PlanOutput],
-    tests: list[TestRows] | None,
-    names: Mapping[int, Product],
-    prices: Mapping[str, UnitPrice],
+    given: Iterable[Row], names: Mapping[int, Product], prices: Mapping[str, UnitPrice]
 ) -> "dict[str, Made]":
-    """The share of each product that a way gives, by the shop's tests where it has any, and the
-    spread of a single test's."""
-    shares = pooled_of(tests)
+    """The share of each product that a way gives, and the spread of a single test's."""
     found: dict[str, Made] = {}
-    for row in rows:
+    for row, share, spread in given:
         product = names.get(row.cut_id) if row.cut_id else None
-        pool = shares.get(same_name(row.name))
-        share = (pool.share if pool else ZERO) if shares else row.share
         if product is None or not share:
             continue
         is_sold = row.role in (Role.MAIN, Role.SECONDARY) or row.in_case
         name = sold_as(product) if is_sold else kept_as(product)
         if name in prices:
             with working():
-                before = found.get(name, Made())
-                found[name] = before.and_more(share, pool.deviation if pool else None)
+                found[name] = found.get(name, Made()).and_more(share, spread)
     return found
 
 
@@ -220,24 +275,36 @@ def pace_of(plan: Plan, tests: list[TestRows] | None) -> tuple[Decimal, bool]:
     return plan.minutes_per_lb or MINUTES_A_POUND, False
 
 
-def _way(plan: Plan, made: "Mapping[str, Made]", tests: list[TestRows] | None) -> dict[str, Any]:
-    (minutes, is_measured), spread = pace_of(plan, tests), pace_spread(tests)
+def _way(
+    way: OneWay, made: "Mapping[str, Made]", tests: Mapping[int, list[TestRows]]
+) -> dict[str, Any]:
+    paces = [(pace_of(plan, tests.get(plan.pk)), share) for plan, share in way.cut]
+    own = tests.get(way.plan.pk)
+    is_measured = all(measured for (_, measured), _ in paces)
+    with working():
+        minutes = round_half_up(sum((pace * share for (pace, _), share in paces), ZERO), 3)
+    spread = pace_spread(own) if len(paces) == 1 else None
     pace = {} if spread is None or not is_measured else {"pace_spread": f"{spread:.4f}"}
     return {
         **pace,
-        "id": str(plan.pk),
-        "name": f"{plan.piece.shown_name}: {plan.name}",
+        "id": way.key,
+        "name": f"{way.plan.piece.shown_name}: {way.name}",
         "minutes": "0",
-        "minutes_per_lb": f"{minutes:f}",
+        "minutes_per_lb": f"{minutes if len(paces) > 1 else paces[0][0][0]:f}",
         "outputs": [one.row(name) for name, one in made.items()],
-        "tests": len(tests or ()),
+        "tests": len(own or ()),
         "is_timed": is_measured,
     }
 
 
-def _at_block(plan: Plan, rows: list[PlanOutput], machines: list[str]) -> dict[str, Any]:
+def _at_block(way: OneWay, machines: Mapping[int, list[str]]) -> dict[str, Any]:
     """What a way asks of the hands."""
-    return {"species": plan.piece.species, "machines": machines, "waits": is_firmed(rows)}
+    needed = {one for plan, _ in way.cut for one in machines.get(plan.pk, [])}
+    return {
+        "species": way.plan.piece.species,
+        "machines": sorted(needed),
+        "waits": is_firmed(way.outputs),
+    }
 
 
 def minutes_a_pound(tests: list[TestRows] | None) -> Decimal | None:
@@ -272,8 +339,7 @@ def _paces(tests: list[TestRows] | None) -> list[tuple[Decimal, Decimal]]:
 
 def _bag(
     bag: Bag,
-    plans: Mapping[int, list[Plan]],
-    outputs: Mapping[int, list[PlanOutput]],
+    ways: Mapping[int, list[OneWay]],
     day: date,
     pins: Mapping[str, str],
     left_out: list[str],
@@ -288,9 +354,9 @@ def _bag(
         return None
     age = bag.aged.on(day)
     allowed = [
-        str(plan.pk)
-        for plan in plans.get(bag.piece_id, [])
-        if all(_is_old_enough(row, age) for row in outputs[plan.pk])
+        way.key
+        for way in ways.get(bag.piece_id, [])
+        if all(_is_old_enough(row, age) for row in way.outputs)
     ]
     pin = pins.get(str(bag.pk))
     is_due = (bag.ends_on == day) or bag.seal == Seal.LEAKING
@@ -303,7 +369,7 @@ def _bag(
         left_out.append(f"{words}: no way suits its age and has prices")
         return None
     if pin is not None and pin not in allowed:
-        own = [plan for plan in plans.get(bag.piece_id, []) if str(plan.pk) == pin]
+        own = [way for way in ways.get(bag.piece_id, []) if way.key == pin]
         why = (
             f"its {age} days are too few for {own[0].name}, to which it was set"
             if own
@@ -343,8 +409,8 @@ def _with_days(
     for bag in bags:
         if bag.old_enough_on is None or bag.old_enough_on <= day:
             continue
-        for plan in ways.by_piece.get(bag.piece_id, []):
-            for one in outputs[str(plan.pk)]:
+        for way in ways.by_piece.get(bag.piece_id, []):
+            for one in outputs[way.key]:
                 name = one["product"]
                 first[name] = min(first.get(name, bag.old_enough_on), bag.old_enough_on)
     return [

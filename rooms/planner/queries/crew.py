@@ -53,7 +53,9 @@ def machines_of(person: Person) -> list[str]:
     return [] if person.is_under_18 else sorted(one.value for one in Machine)
 
 
-def block(asked: DayAsked, plans: Sequence[Plan], ground: list[str]) -> tuple[dict[str, Any], str]:
+def block(
+    asked: DayAsked, ways: Sequence[tuple[str, Plan]], ground: list[str]
+) -> tuple[dict[str, Any], str]:
     """Those who are there as the day's document has them, and what nobody of them can do: two
     queries."""
     here = [one for one in people() if one.pk in asked.minutes]
@@ -70,8 +72,8 @@ def block(asked: DayAsked, plans: Sequence[Plan], ground: list[str]) -> tuple[di
         if not asked.is_anyone:
             new = one.role != Person.Role.APPRENTICE
             row["ways"] = [
-                str(plan.pk)
-                for plan in plans
+                key
+                for key, plan in ways
                 if plan.piece_id in cut[one.pk] or (new and plan.piece_id not in known)
             ]
         rows.append(row)

@@ -177,19 +177,20 @@ def jobs_to_do(day: Any) -> Given | None:
 
 
 def _looks(plans: dict[str, Plan]) -> dict[str, list[tuple[str, Decimal]]]:
-    """The looks and usual shares of each plan's piles: one query."""
+    """The looks and usual shares of the piles of each way's first plan: one query."""
     rows: dict[int, list[PlanOutput]] = defaultdict(list)
     outputs = PlanOutput.objects.filter(plan__in=plans.values(), is_dropped=False)
     for row in outputs.order_by("plan", "position", "id"):
         rows[row.plan_id].append(row)
-    return {
-        str(pk): [
+    of_plan = {
+        pk: [
             (look, row.share)
             for row, look in zip(found, looks_in_order(found), strict=True)
             if row.share
         ]
         for pk, found in rows.items()
     }
+    return {key: of_plan[plan.pk] for key, plan in plans.items() if plan.pk in of_plan}
 
 
 def _case(document: dict[str, Any], answer: dict[str, Any]) -> list[CaseLine]:

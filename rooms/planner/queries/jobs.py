@@ -17,6 +17,7 @@ from rooms.bench.models import Output, TestBag
 from rooms.catalog.models import Plan
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
+from rooms.planner.queries.asking import plan_of_way
 
 
 @dataclass(frozen=True)
@@ -94,9 +95,10 @@ def bags_of(plan: DayPlan) -> dict[str, Bag]:
 
 
 def plans_of(plan: DayPlan) -> dict[str, Plan]:
-    """By the id as text: one query."""
-    ids = [row["id"] for row in plan.document["ways"]]
-    return {str(one.pk): one for one in Plan.objects.filter(pk__in=ids)}
+    """The plan that each way begins with, by the id of the way: one query."""
+    ids = {row["id"]: plan_of_way(row["id"]) for row in plan.document["ways"]}
+    found = {str(one.pk): one for one in Plan.objects.filter(pk__in=set(ids.values()))}
+    return {key: found[pk] for key, pk in ids.items() if pk in found}
 
 
 @dataclass(frozen=True)
@@ -218,7 +220,7 @@ def _address(
     if bag is None or bag.piece is None or known[0] is None:
         return ""
     query = [("bag", str(bag.pk)), ("plan", known[0].key)]
-    if len(known) == 2 and known[1] is not None:
+    if len(known) == 2 and known[1] not in (None, known[0]):
         with working():
             split = Decimal(parts[0]["part"]) * HUNDRED
         query += [("rest", known[1].key), ("split", f"{split.normalize():f}")]

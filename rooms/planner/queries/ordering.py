@@ -130,8 +130,8 @@ def _ends(ways: WaysOf, offers: dict[int, Buyable], until: date) -> dict[int, da
     lags: dict[int, int] = {}
     cuts = {product.cut_id: product.pk for product in ways.products}
     for pk, offer in offers.items():
-        for plan in ways.by_piece.get(pk, []):
-            for row in ways.outputs[plan.pk]:
+        for way in ways.by_piece.get(pk, []):
+            for row in way.outputs:
                 product = cuts.get(row.cut_id)
                 if product is not None:
                     lags[product] = min(lags.get(product, offer.lag), offer.lag)
@@ -177,9 +177,9 @@ def _bag(bag: Bag, ways: WaysOf, offers: dict[int, Buyable], until: date) -> dic
         return None
     age = bag.aged.on(end)
     own = [
-        str(plan.pk)
-        for plan in ways.by_piece.get(bag.piece_id, [])
-        if all(_suits(row, age) for row in ways.outputs[plan.pk])
+        way.key
+        for way in ways.by_piece.get(bag.piece_id, [])
+        if all(_suits(row, age) for row in way.outputs)
     ]
     line = bag.line
     if not own or line is None:
@@ -208,7 +208,7 @@ def _coming(today: date, ways: WaysOf) -> list[dict[str, Any]]:
         offers = {row["id"]: row for row in order.document["offers"]}
         for buy in order.answer["buys"]:
             offer = offers[buy["offer"]]
-            own = [str(plan.pk) for plan in ways.by_piece.get(int(offer["id"]), [])]
+            own = [way.key for way in ways.by_piece.get(int(offer["id"]), [])]
             if not own:
                 continue
             with working():
@@ -226,7 +226,7 @@ def _coming(today: date, ways: WaysOf) -> list[dict[str, Any]]:
 
 
 def _offer(one: Buyable, ways: WaysOf, terms: BuyingTerms | None) -> dict[str, Any] | None:
-    own = [str(plan.pk) for plan in ways.by_piece.get(one.piece.pk, [])]
+    own = [way.key for way in ways.by_piece.get(one.piece.pk, [])]
     if not own:
         return None
     in_case = terms.in_case if terms else 1

@@ -169,9 +169,9 @@ def _at_best(ways: WaysOf) -> dict[tuple[int, str], Decimal]:
     """The largest share of a product that any way of a piece gives, by piece and product."""
     shares = {row["id"]: row["outputs"] for row in ways.rows}
     found: dict[tuple[int, str], Decimal] = {}
-    for piece, plans in ways.by_piece.items():
-        for plan in plans:
-            for one in shares[str(plan.pk)]:
+    for piece, own in ways.by_piece.items():
+        for way in own:
+            for one in shares[way.key]:
                 key = piece, one["product"]
                 found[key] = max(found.get(key, ZERO), Decimal(one["share"]))
     return found

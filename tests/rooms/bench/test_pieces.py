@@ -380,7 +380,7 @@ def test_the_sheet_offers_its_whole_pieces_and_keeps_what_was_chosen(quarter, cl
     address = reverse("bench:sheet", args=[rows.test.pk])
     page = client.get(address).content.decode()
     assert "Whole pieces" in page
-    assert "Sealed, to the cooler" in page
+    assert "Put a piece in the cooler" in page
     _, weighing = pile(rows, "beef-short-loin")
     post = reverse("bench:into_cooler", args=[rows.test.pk])
     sent = {"key": uuid.uuid4(), "weighing": weighing.pk, "piece": "beef-short-loin", "sealed": "0"}
@@ -389,7 +389,7 @@ def test_the_sheet_offers_its_whole_pieces_and_keeps_what_was_chosen(quarter, cl
     assert client.post(post, sent).status_code == 302
     bag = Bag.objects.get(cut_of__isnull=False)
     page = client.get(address).content.decode()
-    assert "not\n" in page or "not sealed" in page
+    assert "in the cooler as Short loin" in " ".join(page.split())
     assert reverse("cooler:bag", args=[bag.pk]) in page
     words = client.get(reverse("cooler:bag", args=[bag.pk])).content.decode()
     assert "Cut from" in words
