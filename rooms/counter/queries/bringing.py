@@ -5,11 +5,13 @@ from decimal import Decimal
 
 from cutting.drawing import rails
 from cutting.drawing.bar import BarPart
+from cutting.errors import BadValue
 from cutting.prices import ads
-from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, round_half_up
+from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, round_half_up
 from cutting.words.pencil import money
 from rooms.catalog.models import Plan, PlanKind, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
+from rooms.planner.queries.chains import with_what_follows
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 
@@ -24,12 +26,16 @@ class Brings:
     against: str = ""
     """How much more or less that is than the piece's plain plan brings today; empty where one of the two
     has an output without a price."""
+    carried_on: str = ""
+    """What it brings where its whole pieces are cut on into the case, and what is left without a price
+    there; empty for a plan that does not go on, and for one that comes back to itself."""
 
 
 def brings(piece_key: str, plan_key: str) -> Brings:
-    """What is sold at its price, by-products at their transfer value: three queries."""
+    """What is sold at its price, by-products at their transfer value: three queries, and for a plan that
+    goes on three more and one for each depth."""
     rows = PlanOutput.objects.filter(plan__piece__key=piece_key, plan__is_dropped=False)
-    rows = rows.select_related("cut", "plan").order_by("plan__position", "position", "id")
+    rows = rows.select_related("cut", "plan__piece").order_by("plan__position", "position", "id")
     by_plan: dict[Plan, list[PlanOutput]] = {}
     for row in rows:
         by_plan.setdefault(row.plan, []).append(row)
@@ -50,7 +56,46 @@ def brings(piece_key: str, plan_key: str) -> Brings:
             (glass, rails.pound_rail([p for p in parts if p.size], total, money(total), frame))
             for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
         ]
-    return Brings(total, found, unpriced, against)
+    return Brings(total, found, unpriced, against, _carried_on(outputs, total, unpriced))
+
+
+def _carried_on(outputs: list[PlanOutput], total: Decimal, unpriced: list[str]) -> str:
+    """What a plan brings where its pieces are cut on, at the usual shares of every plan, in words."""
+    if not any(row.goes_on for row in outputs):
+        return ""
+    plan = outputs[0].plan
+    every = with_what_follows([plan])
+    if not every.goes_on(plan):
+        return ""
+    usual = {
+        address: {row.name: row.share or ZERO for row in rows}
+        for address, rows in every.outputs.items()
+    }
+    try:
+        ends = every.through(plan, usual).outputs
+    except BadValue:
+        return ""
+    worth = _worth([one.given.row for one in ends])
+    bought = Weight(HUNDRED, house().unit)
+    money_of = [
+        ads.brings(one.share, worth[one.given.row.cut_id], bought)
+        for one in ends
+        if one.given.row.cut_id in worth
+    ]
+    missing = list(
+        dict.fromkeys(
+            one.name
+            for one in ends
+            if one.given.row.cut_id and one.share and one.given.row.cut_id not in worth
+        )
+    )
+    own = sum(money_of, ZERO)
+    words = f"Its whole pieces cut on into the case: {money(own)}"
+    if missing:
+        return f"{words}; no price yet: {', '.join(missing)}"
+    if unpriced or not round_half_up(own - total):
+        return words
+    return f"{words}, {money(abs(own - total))} {'more' if own > total else 'less'}"
 
 
 def _parts(

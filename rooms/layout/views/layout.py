@@ -14,6 +14,7 @@ from rooms.common.refusals import Told
 from rooms.layout.actions.keep_measures import keep_measures
 from rooms.layout.forms import Reading, read
 from rooms.layout.queries import page
+from rooms.layout.queries.cut_on import cut_on
 from rooms.layout.queries.first import front as its_pieces
 from rooms.layout.queries.strip import strip_pdf
 from rooms.layout.rules.asking import is_metric, portion_unit
@@ -35,11 +36,12 @@ def piece(request: HttpRequest, key: str) -> HttpResponse:
     ruler said."""
     reading = _reading(request, key)
     told = Told()
-    view, is_measured = None, False
+    view, is_measured, on = None, False, []
     with told:
         asked, task = reading.task
         is_measured = asked.is_measured
         view = page.work_out(asked, task, request.GET.get("beside", ""))
+        on = cut_on(reading.plan, reading.shape, asked.weight)
         if request.method == "POST":
             own = own_key(request.POST.get("key", ""))
             keep_measures(reading.piece, reading.shape, asked, own, by_id(request))
@@ -59,6 +61,7 @@ def piece(request: HttpRequest, key: str) -> HttpResponse:
         "pooled": reading.pooled,
         "is_measured": is_measured,
         "view": view,
+        "cut_on": on,
         "refused": told.refused,
         "is_metric": is_metric(),
         "portion": portion_unit().value,

@@ -108,7 +108,10 @@ def yields_of(pieces: Collection[int], day: date) -> WaysOf:
         ends = OneWay(str(plan.pk), plan, rows, [(plan, ONE)])
         ways = [(ends, [_given(row, row.share, pooled_of(tests.get(plan.pk))) for row in rows])]
         if every.goes_on(plan):
-            ways.append(_carried_on(plan, every, tests))
+            try:
+                ways.append(_carried_on(plan, every, tests))
+            except BadValue as circle:
+                found.left_out.append(f"{plan.piece.shown_name}, carried on: {circle}")
         for way, given in ways:
             made = _made(given, names, prices)
             if not made:

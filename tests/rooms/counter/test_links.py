@@ -5,7 +5,7 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from rooms.catalog.models import Cut, Plan
+from rooms.catalog.models import Cut, Plan, PlanOutput
 from rooms.counter.queries.bringing import brings
 from rooms.counter.queries.giving import giving, links, links_of
 from rooms.pricebook.models import Price, Product
@@ -142,3 +142,18 @@ def test_a_renamed_or_withdrawn_product_is_no_longer_flagged(shop):
     assert "Ranch steak" not in {same.name for same in same_names()}
     Product.objects.filter(pk=product.pk).update(is_sold=True, name="ranch  STEAK")
     assert len(same_names()) == 3
+
+
+def test_a_plan_that_goes_on_brings_what_its_pieces_bring(client, shop):
+    """The usual shares of both plans, multiplied by hand: 46 % of a short loin is its strip loin."""
+    found = brings("beef-short-loin", "boned")
+    assert found.carried_on.startswith("Its whole pieces cut on into the case: ")
+    steaks = PlanOutput.objects.filter(plan__piece__key="beef-strip-loin", plan__key="steaks")
+    steak = steaks.get(role="main")
+    product = Product.objects.get(cut=steak.cut)
+    Price.objects.filter(product=product).delete()
+    without = brings("beef-short-loin", "boned")
+    assert f"no price yet: Strip loin: {steak.name}" in without.carried_on
+    steaks.update(goes_on="beef-short-loin/boned")  # a way that comes back to itself
+    assert brings("beef-short-loin", "boned").carried_on == ""
+    assert brings("beef-tenderloin", "basic").carried_on == ""

@@ -414,3 +414,18 @@ def test_stretches_follow_the_length_that_was_measured_and_leave_what_was_typed(
     own = page_of(client, "beef-ribeye", **(form | change | {f"end-{number}": "12"}))
     kept = {row["name"].value(): row["end"].value() for row in own.context["rows"]}
     assert kept["Rib-eye steak"] == "12"
+
+
+def test_a_whole_piece_of_a_plan_leads_to_its_own_layout(client, shop):
+    """What lies here is 82 % of a short loin, and 46 % of the loin is its strip: 20 / 0.82 × 0.46."""
+    asked = {"plan": "boned", "weight": "20", "unit": "lb"}
+    page = client.get(reverse("layout:piece", args=["beef-short-loin"]), asked)
+    one = next(each for each in page.context["cut_on"] if each.name == "Strip loin")
+    assert str(one.weight) == "11.22 lb"
+    inner = client.get(one.address)
+    assert inner.status_code == 200
+    assert inner.context["plan"].key == "steaks"
+    assert inner.context["form"]["weight"].value() == "11.22"
+    Piece.objects.filter(key="beef-strip-loin").update(is_dropped=True)
+    page = client.get(reverse("layout:piece", args=["beef-short-loin"]), asked)
+    assert [each.name for each in page.context["cut_on"]] == ["Tenderloin"]

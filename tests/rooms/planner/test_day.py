@@ -8,10 +8,10 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.catalog.models import Plan
+from rooms.catalog.models import Plan, PlanOutput
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
-from rooms.planner.queries.asking import asking
+from rooms.planner.queries.asking import asking, sold_as
 from rooms.planner.queries.crew import DayAsked
 from rooms.planner.queries.day import newest
 from rooms.pricebook.models import Product
@@ -146,6 +146,47 @@ def test_a_job_leads_to_the_block_with_its_bag_and_way(client, stocked, solving)
     opening = client.get(job.address)
     assert opening.status_code == 200
     assert "1 bag of the cooler" in words_of(opening)
+
+
+def test_a_plan_that_goes_on_is_planned_to_the_case_and_opened_as_itself(client, fill, shop):
+    (bag,) = fill(("beef-short-loin", 20, "24.00"), price="6.10")
+    plan = Plan.objects.get(piece=bag.piece, key="boned")
+    document = asking(timezone.localdate(), asked()).document
+    ways = {row["id"]: row for row in document["ways"]}
+    ends, on = ways[str(plan.pk)], ways[f"{plan.pk}c"]
+    assert on["name"] == f"{ends['name']}; carried on"
+    assert {str(plan.pk), f"{plan.pk}c"} <= set(document["bags"][0]["ways"])
+    steak = PlanOutput.objects.get(
+        plan__piece__key="beef-strip-loin", plan__key="steaks", role="main"
+    )
+    product = Product.objects.get(cut=steak.cut)
+    shares = {row["product"]: D(row["share"]) for row in on["outputs"]}
+    whole = PlanOutput.objects.get(plan=plan, cut__key="beef-strip-whole")
+    assert shares[sold_as(product)] == round(whole.share * steak.share, 4)
+    assert D(on["minutes_per_lb"]) > D(ends["minutes_per_lb"])
+    for cutter in document["block"]["cutters"]:
+        assert (ends["id"] in cutter["ways"]) == (on["id"] in cutter["ways"])
+
+
+def test_a_job_of_a_plan_carried_on_leads_to_the_block_by_its_first_plan(
+    client, fill, shop, solving
+):
+    (bag,) = fill(("beef-short-loin", 20, "24.00"), price="6.10")
+    plan = Plan.objects.get(piece=bag.piece, key="boned")
+    plan_it(client, **{f"pin-{bag.pk}": f"{plan.pk}c"})
+    job = client.get(reverse("planner:day")).context["view"].jobs[f"{plan.pk}c"]
+    assert job.way == f"{plan.name}; carried on"
+    assert "plan=boned" in job.address
+    assert client.get(job.address).status_code == 200
+
+
+def test_a_way_that_comes_back_to_itself_is_left_out_of_the_day(client, fill, shop):
+    fill(("beef-short-loin", 20, "24.00"), price="6.10")
+    back = PlanOutput.objects.filter(plan__piece__key="beef-strip-loin", plan__key="steaks")
+    back.filter(role="main").update(goes_on="beef-short-loin/boned")
+    found = asking(timezone.localdate(), asked())
+    assert any("comes back to itself" in one for one in found.left_out)
+    assert found.document["bags"]
 
 
 def test_given_to_the_block_it_stands_until_a_newer_one(client, stocked, solving):
