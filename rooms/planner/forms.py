@@ -14,6 +14,7 @@ from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import ListForm, PlainDecimal
 from rooms.planner.actions.demand import FactorSet, Standing
 from rooms.planner.models import WEEKDAYS, BuyingTerms, Factor, StandingOrder, Wanted
+from rooms.planner.queries.boxes import boxed_pieces
 from rooms.planner.queries.chains import goes_on
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
@@ -118,9 +119,17 @@ class WaysForm(forms.Form):
         to_field_name="key",
     )
 
+    box_freight = PlainDecimal(
+        label="Freight of boxes, one lb or kg", least=0, most=100, required=False, example="0.12"
+    )
+
     def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.piece = piece
+        for key, name, price in boxed_pieces(piece, self["unit"].value()):
+            self.fields[f"box-{key}"] = PlainDecimal(
+                label=name, above=0, most=10000, required=False, example=price
+            )
         self.fields["plans"].queryset = Plan.in_house_order(piece.plans.all())
         self.fields["plans"].label_from_instance = lambda plan: plan.name
 
@@ -131,6 +140,24 @@ class WaysForm(forms.Form):
         if not 2 <= len(plans) <= 4:
             raise forms.ValidationError(f"{len(plans)} are ticked; two to four are right.")
         return plans
+
+    @property
+    def box_fields(self) -> list[forms.BoundField]:
+        return [self[name] for name in self.fields if name.startswith("box-")]
+
+    @property
+    def is_boxed(self) -> bool:
+        """Whether any plan of the piece gives whole pieces."""
+        return any(name.startswith("box-") for name in self.fields)
+
+    @property
+    def box_prices(self) -> dict[str, Decimal]:
+        """What was typed for boxes, by the key of the piece. Only after is_valid()."""
+        return {
+            name.removeprefix("box-"): value
+            for name, value in self.cleaned_data.items()
+            if name.startswith("box-") and value is not None
+        }
 
     def bought(self) -> CorePiece:
         """Only after is_valid()."""

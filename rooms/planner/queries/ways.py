@@ -174,7 +174,7 @@ def ways_view(
     ways, and for one that comes back to itself."""
     every = with_what_follows(plans)
     tests = pools([plan.pk for plan in every.plans.values()])
-    priced = _priced(every.rows, day)
+    priced = priced_of(every.rows, day)
     columns = _columns(plans, every, tests, bought, priced)
     found = compare_ways(bought, [one.way for one in columns], rate)
     views = [
@@ -227,7 +227,7 @@ def _columns(
     ]
     on = [plan for plan in plans if every.goes_on(plan)][: MOST - len(found)]
     shares = {
-        address: _shares(every.outputs[address], tests.get(plan.pk))
+        address: shares_of(every.outputs[address], tests.get(plan.pk))
         for address, plan in every.plans.items()
         if on
     }
@@ -386,7 +386,7 @@ def _drawn(parts: Sequence[BarPart]) -> list[tuple[str, rails.PoundRail]]:
     ]
 
 
-def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
+def priced_of(rows: Sequence[PlanOutput], day: date) -> Priced:
     """Six queries: the products of these cuts, and every grind."""
     cuts = {row.cut_id for row in rows if row.cut_id}
     asked = Q(cut__in=cuts) | Q(cut__is_ground=True, is_sold=True)
@@ -419,7 +419,7 @@ def _way(
     tests: list[TestRows] | None,
     priced: Priced,
 ) -> Way:
-    shares = _shares(rows, tests)
+    shares = shares_of(rows, tests)
     per, is_measured = pace_of(plan, tests)
     with working():
         minutes = per * bought.weight.to(Unit.LB)
@@ -431,7 +431,7 @@ def _way(
     )
 
 
-def _shares(rows: Sequence[PlanOutput], tests: list[TestRows] | None) -> dict[str, Decimal]:
+def shares_of(rows: Sequence[PlanOutput], tests: list[TestRows] | None) -> dict[str, Decimal]:
     """The share of each output by the shop's tests, where there are none the usual one."""
     known = {name: one.share for name, one in pooled_of(tests).items()}
     return {

@@ -4,8 +4,9 @@ import uuid
 from datetime import datetime, time, timedelta
 from decimal import Decimal
 from typing import Any
+from urllib.parse import urlencode
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -22,6 +23,7 @@ from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
 from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
 from rooms.planner.queries.asking import asking, checked, with_names
+from rooms.planner.queries.boxes import BoxesView, boxes_view
 from rooms.planner.queries.chains import pieces_that_go_on
 from rooms.planner.queries.crew import people
 from rooms.planner.queries.day import SIX, day_view, jobs_to_do, kinds_of, newest, worth_view
@@ -225,16 +227,18 @@ def ways(request: HttpRequest, key: str) -> HttpResponse:
     if len(plans) < 2 and piece.pk not in pieces_that_go_on():
         raise Http404
     data: Any = request.GET
+    first: dict[str, Any] = {}
     if "weight" not in data:
-        data = data.copy()
-        for name, value in first_values(piece).items():
-            data[name] = value
-        data.setlist("plans", [plan.key for plan in plans[:3]])
-    form, view, told = WaysForm(data, piece=piece), None, Told()
+        first = first_values(piece) | {"plans": [plan.key for plan in plans[:3]]}
+        data = QueryDict(urlencode(first, doseq=True))
+    is_asked = not first or bool(first["price"])  # what was never bought has no price to begin with
+    form, told = WaysForm(data if is_asked else None, initial=first, piece=piece), Told()
+    view, boxes = None, []
     if form.is_valid():
         with told:
             view = _ways(form, piece)
-    context = {"piece": piece, "form": form, "view": view, "refused": told.refused}
+            boxes = _boxes(form)
+    context = {"piece": piece, "form": form, "view": view, "boxes": boxes, "refused": told.refused}
     status = told.status() if told.refused else status_of(form)
     return render(request, "planner/ways.html", context, status=status)
 
@@ -250,6 +254,24 @@ def _ways(form: WaysForm, piece: Piece) -> Any:
         )
     except BadValue as bad:
         raise BadInput(f"{bad}.") from bad
+
+
+def _boxes(form: WaysForm) -> list[BoxesView]:
+    """The plans that give whole pieces, each against boxes of them."""
+    data = form.cleaned_data
+    found = [
+        boxes_view(
+            form.bought(),
+            plan,
+            form.box_prices,
+            data["box_freight"] or Decimal(0),
+            house().labour_rate or None,
+            timezone.localdate(),
+        )
+        for plan in data["plans"]
+        if form.is_boxed
+    ]
+    return [one for one in found if one is not None]
 
 
 @may(Right.LOOK)

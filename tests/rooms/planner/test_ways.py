@@ -100,7 +100,7 @@ def test_a_plan_that_goes_on_stands_beside_itself_worked_to_the_case(
     client, shop, django_assert_max_num_queries
 ):
     page(client, "beef-hindquarter", **QUARTER)
-    with django_assert_max_num_queries(22):
+    with django_assert_max_num_queries(25):
         answer = page(client, "beef-hindquarter", **QUARTER)
     assert answer.status_code == 200
     shares = carried(answer)
@@ -170,3 +170,78 @@ def test_welchs_t_is_scipys(one, other):
     found = stats.ttest_ind([float(v) for v in one], [float(v) for v in other], equal_var=False)
     assert float(t) == pytest.approx(abs(found.statistic), rel=1e-9)
     assert degrees == max(int(found.df), 1)
+
+
+# --- against boxes ---
+
+
+def boxed(answer):
+    (found,) = answer.context["boxes"]
+    return found
+
+
+PRICES = {
+    "box-beef-short-loin": "6.10",
+    "box-beef-top-sirloin": "5.40",
+    "box-beef-tri-tip": "5.20",
+    "box-beef-flap": "6.80",
+    "box-beef-flank": "6.50",
+    "box-beef-knuckle": "3.90",
+    "box-beef-top-round": "3.60",
+    "box-beef-bottom-round": "3.50",
+    "box-beef-eye-round": "3.80",
+}
+
+
+def test_a_quarter_is_set_against_boxes_as_worked_by_hand(
+    client, shop, django_assert_max_num_queries
+):
+    """160 lb at 3.10 with 16.00 of freight; boxes at the prices above with 0.12 of freight a pound; what else it
+    gives at today's prices."""
+    asked = QUARTER | PRICES | {"freight": "16", "box_freight": "0.12"}
+    page(client, "beef-hindquarter", **asked)
+    with django_assert_max_num_queries(45):
+        answer = page(client, "beef-hindquarter", **asked)
+    rows = {words: [D(one.replace(",", "")) for one in both] for words, *both in boxed(answer).rows}
+    shares = {
+        f"box-{row.goes_on.partition('/')[0]}": row.share
+        for row in PlanOutput.objects.filter(plan__piece__key="beef-hindquarter").exclude(
+            goes_on=""
+        )
+    }
+    assert set(shares) == set(PRICES)
+    meat = sum(160 * share * D(PRICES[key]) for key, share in shares.items())
+    pounds = sum(160 * share for share in shares.values())
+    assert rows["meat"] == [D("496.00"), round(meat, 2)]
+    assert rows["freight"] == [D(16), round(pounds * D("0.12"), 2)]
+    own, boxes = rows["the same pieces cost"]
+    parts = [rows[words] for words in ("meat", "freight", "labor to break it")]
+    assert own == sum(one for one, _ in parts) - rows["less what else it gives"][0]
+    assert boxes == sum(other for _, other in parts)
+    less = "less" if own < boxes else "more"
+    assert f"costs {abs(own - boxes)} {less} than boxes" in boxed(answer).words
+
+
+def test_a_box_without_a_price_is_asked_for_and_one_that_came_has_its_invoice(client, fill):
+    fill(("beef-knuckle", 3, "10.00"), price="4.15")
+    answer = page(client, "beef-hindquarter", **QUARTER)
+    assert "Knuckle" not in boxed(answer).missing
+    assert "Short loin" in boxed(answer).missing
+    words = words_of(answer)
+    assert "Type what they cost below" in words
+    line = next(one for one in boxed(answer).lines if one.key == "beef-knuckle")
+    assert line.price == "4.15"
+
+
+def test_a_wrong_box_price_is_told_by_its_field_and_kept(client, shop):
+    answer = page(client, "beef-hindquarter", **QUARTER, **{"box-beef-flap": "-6.80"})
+    assert answer.status_code == 422
+    assert "more than 0" in words_of(answer)
+    assert 'value="-6.80"' in answer.content.decode()
+
+
+def test_a_piece_that_was_never_bought_begins_with_an_empty_price(client, shop):
+    answer = client.get(reverse("planner:ways", args=["beef-hindquarter"]))
+    assert answer.status_code == 200
+    assert answer.context["view"] is None
+    assert "this field is required" not in words_of(answer).lower()
