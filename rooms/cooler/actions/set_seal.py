@@ -3,7 +3,7 @@
 from datetime import datetime
 from uuid import UUID
 
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag, Seal
@@ -16,6 +16,8 @@ def set_seal(bag_id: UUID, seal: str, by_id: int | None, at: datetime | None = N
         raise BadInput(f"Seal: “{seal}”; {', '.join(Seal.values)} are right.")
     with write():
         bag = known_bag(bag_id)
+        if bag.is_unsealed:
+            raise Refused("Seal: this piece is not sealed; record first that it was sealed again.")
         if bag.seal != seal:
             bag.seal = seal
             bag.save(update_fields=["seal"])

@@ -107,6 +107,7 @@ def _bag_page(
 
 @may(Right.RECEIVE)
 @require_POST
+@told_by(lambda request, refused, bag_id: _bag_page(request, bag_id, WeightForm(), refused))
 def seal(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     set_seal(bag_id, request.POST.get("seal", ""), by_id(request))
     return redirect("cooler:bag", bag_id)

@@ -178,6 +178,8 @@ def test_sealing_later_is_recorded_and_undone(quarter, client):
     assert (bag.is_unsealed, bag.sealed_on) == (True, None)
     assert bag.aged.on(today + timedelta(days=3)) == 10
     assert end.state == bag.state
+    seal = reverse("cooler:seal", args=[bag.pk])
+    assert client.post(seal, {"seal": "leaking"}).status_code == 409  # there is no film to leak
     assert client.post(address, {"sealed": "x"}).status_code == 422
 
 
