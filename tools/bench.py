@@ -290,6 +290,10 @@ def visit(name, address, most):
     say(f"{name}: queries, compressed bytes, time", figure, f"at most {most}")
 
 
+BOXED = ("short-loin", "top-sirloin", "tri-tip", "flap", "flank", "knuckle")
+BOXED += ("top-round", "bottom-round", "eye-round")
+
+
 def pages(label):
     from django.urls import reverse
 
@@ -326,6 +330,11 @@ def pages(label):
     for name, address in addresses.items():
         visit(name, address, 15)
     visit("ways side by side", "/planner/ways/beef-knuckle/", "15, under 60 ms")
+    boxes = "&".join(f"box-beef-{one}=5.00" for one in BOXED)
+    quarter = (
+        f"/planner/ways/beef-hindquarter/?weight=160&unit=lb&price=3.10&plans=by-seams&{boxes}"
+    )
+    visit("a hindquarter, carried on and against boxes", quarter, "45, under 150 ms")
     for name in ("week", "order", "demand", "sales"):
         visit(f"planner: {name}", f"/planner/{name}/", 15)
     visit("grinder", "/grinder/", 15)

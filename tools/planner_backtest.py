@@ -279,7 +279,7 @@ def _asked(shop, day, document, ready, ways) -> dict:
             "weight": {"value": f"{bag.weight:.2f}", "unit": "lb"},
             "cost": f"{bag.cost:.2f}",
             "must": bag.end == day,
-            "ways": [str(plan.pk) for plan in ways.by_piece[bag.piece]],
+            "ways": [way.key for way in ways.by_piece[bag.piece]],
         }
         for bag in ready
     ]

@@ -15,8 +15,6 @@ from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.piece_bags import Keeping, into_cooler, out_of_cooler
 from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.start import Opening, start_test
-from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.actions.void import void_test
 from rooms.bench.models import PieceBag
 from rooms.bench.queries.cut_today import piles_free
@@ -41,40 +39,11 @@ from rooms.cooler.rules.windows import repacked
 from rooms.trays.rules.meat import End
 from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
-from tests.conftest import capture, finish
+from tests.pieces import opened_from, weighed_out
 
 pytestmark = pytest.mark.django_db
 D = Decimal
 HALF = Decimal("0.5")
-
-
-def opened_from(bags, plan):
-    """An open test of these bags."""
-    found = of_bags([str(bag.pk) for bag in bags])
-    opening = Opening(
-        uuid.uuid4(),
-        plan,
-        bags[0].weight if len(bags) == 1 else replace(bags[0].weight, value=found.weight),
-        found.paid,
-        freight=found.freight,
-        discount=found.discount,
-        lot=found.lot,
-        packed_on=found.packed_on,
-        aged_from=found.aged_from,
-        bags=found.ids,
-        young_reason="it is wanted today",
-    )
-    return load(start_test(opening, None).pk)
-
-
-def weighed_out(rows):
-    """Every pile at the share that its plan says, and the test finished."""
-    for output in rows.outputs:
-        if output.share:
-            value = f"{(output.share * rows.test.weight_value):.2f}"
-            rows = take_weight(rows.test.pk, capture(output, value, portions="1"), None)
-    finish(rows.test.pk, str(rows.revision))
-    return load(rows.test.pk)
 
 
 @pytest.fixture
