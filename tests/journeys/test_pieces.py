@@ -8,7 +8,6 @@ from rooms.catalog.models import Plan
 from rooms.cooler.models import Bag
 from tests.pieces import opened_from, weighed_out
 
-
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
