@@ -5,6 +5,7 @@ from datetime import datetime
 from uuid import UUID
 
 from cutting.cooler.quality import Damage
+from rooms.common.errors import Refused
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.pass_on import pass_on
@@ -20,9 +21,14 @@ def set_quality(
     by_id: int | None,
     at: datetime | None = None,
 ) -> Bag:
-    """What the bag looks like now. Saying the same twice changes nothing."""
+    """What the bag looks like now. Saying the same twice changes nothing. Refused for other claims than those of
+    the bag it came from."""
     with write():
         bag = known_bag(bag_id, must_be_in=False)
+        if bag.whole_id is not None and claims != bag.claims:
+            raise Refused(
+                "Claims: this bag came from another one and has its claims. Correct that one; it goes on to this."
+            )
         seen = [kind.value for kind in Damage if kind.value in damage]
         if (bag.damage, bag.marbling, bag.claims) != (seen, marbling, claims):
             bag.damage, bag.marbling, bag.claims = seen, marbling, claims

@@ -11,8 +11,8 @@ from rooms.shop.rules.current import house
 
 
 def claim_of(bag: Bag) -> Any:
-    """What is claimed for a bag, None where there is nothing to claim."""
-    if bag.own_value is None or bag.line is None:
+    """What is claimed for a bag, None where there is nothing to claim: for a piece cut here nobody billed us."""
+    if bag.own_value is None or bag.line is None or bag.whole_id is not None:
         return None
     own = Weight.of(f"{bag.own_value:f}", bag.own_unit)
     plate = house().scales[0]

@@ -132,9 +132,11 @@ def quality(request: HttpRequest, bag_id: UUID) -> HttpResponse:
     form = QualityForm(request.POST)
     if not form.is_valid():
         return _bag_page(request, bag_id, WeightForm(), quality=form)
-    data = form.cleaned_data
-    set_quality(bag_id, data["damage"], data["marbling"], data["claims"], by_id(request))
-    return redirect("cooler:bag", bag_id)
+    data, told = form.cleaned_data, Told()
+    with told:
+        set_quality(bag_id, data["damage"], data["marbling"], data["claims"], by_id(request))
+        return redirect("cooler:bag", bag_id)
+    return _bag_page(request, bag_id, WeightForm(), told.refused, quality=form)
 
 
 @may(Right.RECEIVE)

@@ -246,6 +246,20 @@ def test_what_is_put_right_on_the_first_bag_goes_on_to_its_pieces(quarter):
         correct_bag(bag.pk, replace(facts, lot="L-78"), state_of(Bag.objects.get(pk=bag.pk)), None)
 
 
+def test_a_piece_has_the_claims_of_its_bag_and_no_others(quarter, client):
+    whole, rows = quarter(claims="grass fed")
+    bag = kept(rows, "beef-short-loin")
+    address = reverse("cooler:quality", args=[bag.pk])
+    answer = client.post(address, {"marbling": "", "claims": "grass fed, no hormones"})
+    assert answer.status_code == 409
+    assert "no hormones" in answer.content.decode()
+    assert client.post(address, {"marbling": "", "claims": "grass fed"}).status_code == 302
+    sent = {"marbling": "", "claims": "grain fed"}
+    assert client.post(reverse("cooler:quality", args=[whole.pk]), sent).status_code == 302
+    bag.refresh_from_db()
+    assert bag.claims == "grain fed"
+
+
 def test_a_corrected_sheet_gives_its_bags_their_new_weight_and_cost(quarter, client):
     _, rows = quarter()
     bag = kept(rows, "beef-short-loin")
