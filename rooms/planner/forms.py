@@ -14,7 +14,7 @@ from rooms.catalog.models import Piece, Plan
 from rooms.common.forms import ListForm, PlainDecimal
 from rooms.planner.actions.demand import FactorSet, Standing
 from rooms.planner.models import WEEKDAYS, BuyingTerms, Factor, StandingOrder, Wanted
-from rooms.planner.queries.boxes import boxed_pieces
+from rooms.planner.queries.boxes import boxes_of
 from rooms.planner.queries.chains import goes_on
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
@@ -126,9 +126,11 @@ class WaysForm(forms.Form):
     def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.piece = piece
-        for key, name, price in boxed_pieces(piece, self["unit"].value()):
-            self.fields[f"box-{key}"] = PlainDecimal(
-                label=name, above=0, most=10000, required=False, example=price
+        self.boxes = boxes_of(piece)
+        for box in self.boxes:
+            price = box.words(self["unit"].value())
+            self.fields[f"box-{box.key}"] = PlainDecimal(
+                label=box.name, above=0, most=10000, required=False, example=price
             )
         self.fields["plans"].queryset = Plan.in_house_order(piece.plans.all())
         self.fields["plans"].label_from_instance = lambda plan: plan.name
@@ -148,7 +150,7 @@ class WaysForm(forms.Form):
     @property
     def is_boxed(self) -> bool:
         """Whether any plan of the piece gives whole pieces."""
-        return any(name.startswith("box-") for name in self.fields)
+        return bool(self.boxes)
 
     @property
     def box_prices(self) -> dict[str, Decimal]:

@@ -1,8 +1,7 @@
 """A piece against boxes of the pieces that one of its plans gives, at today's prices."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from datetime import date
 from decimal import Decimal
 
 from cutting.plans.boxed import AgainstBoxes, BoxedPiece, Side, against_boxes
@@ -11,11 +10,10 @@ from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import Role
 from cutting.words.pencil import money
 from rooms.bench.queries.invoice import invoice_now
-from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.planner.queries.asking import pace_of
 from rooms.planner.queries.chains import goes_on_into
-from rooms.planner.queries.ways import priced_of, shares_of
+from rooms.planner.queries.ways import Priced, WaysView, shares_of
 
 UNITS = ("lb", "kg")
 
@@ -42,51 +40,57 @@ class BoxesView:
     missing: list[str]
 
 
-def boxed_pieces(piece: Piece, unit: str) -> list[tuple[str, str, str]]:
-    """Return the pieces of a piece that boxes give too: key, name and what a unit costs by the newest invoice,
-    empty where none came yet: two queries, and three where there are any."""
+@dataclass(frozen=True)
+class Box:
+    """A piece that comes in a box too. `price`: of its newest invoice; None where none came yet."""
+
+    key: str
+    name: str
+    price: UnitPrice | None
+
+    def words(self, unit: str) -> str:
+        """What a unit of it costs; empty where nobody knows."""
+        per = Unit(unit) if unit in UNITS else Unit.LB
+        return f"{self.price.to(per):.2f}" if self.price is not None else ""
+
+
+def boxes_of(piece: Piece) -> list[Box]:
+    """Return the pieces of a piece that boxes give too: one query, and four where there are any."""
     pieces = goes_on_into(piece)
     known = invoice_now({one.pk for one in pieces}) if pieces else {}
-    per = Unit(unit) if unit in UNITS else Unit.LB
-    return [
-        (one.key, one.shown_name, f"{known[one.pk].to(per):.2f}" if one.pk in known else "")
-        for one in pieces
-    ]
+    return [Box(one.key, one.shown_name, known.get(one.pk)) for one in pieces]
 
 
 def boxes_view(
     bought: CorePiece,
     plan: Plan,
+    view: WaysView,
+    boxes: Iterable[Box],
     typed: Mapping[str, Decimal],
     freight: Decimal,
     rate: Decimal | None,
-    day: date,
 ) -> BoxesView | None:
-    """Return a plan's whole pieces against boxes of them; None where it gives none: twelve queries at any
-    size. `typed`: prices of boxes a unit of `bought`, by the key of the piece; `freight`: of boxes, a unit."""
-    outputs = list(
-        PlanOutput.objects.filter(plan=plan).select_related("cut").order_by("position", "id")
-    )
-    tests = pools([plan.pk]).get(plan.pk)
+    """Return a plan's whole pieces against boxes of them; None where it gives none: no query. `typed`: prices
+    of boxes a unit of `bought`, by the key of the piece; `freight`: of boxes, a unit."""
+    outputs = view.every.outputs.get(plan.address, [])
+    tests = view.tests.get(plan.pk)
     shares = shares_of(outputs, tests)
-    keys = {row.goes_on.partition("/")[0] for row in outputs if row.goes_on}
-    by_key = {piece.key: piece for piece in Piece.objects.filter(key__in=keys)}
-    invoices = invoice_now({piece.pk for piece in by_key.values()}) if by_key else {}
+    by_key = {one.key: one for one in boxes}
     unit = bought.weight.unit
     pieces, lines, beside = [], [], []
     for row in outputs:
-        piece = by_key.get(row.goes_on.partition("/")[0])
+        box = by_key.get(row.goes_on.partition("/")[0])
         if not shares[row.name]:
             continue
-        if piece is None:
+        if box is None:
             beside.append(row)
             continue
-        price = _price(piece, typed, invoices, unit)
+        price = UnitPrice(typed[box.key], unit) if box.key in typed else box.price
         pieces.append(BoxedPiece(row.name, shares[row.name], price))
         with working():
             weight = bought.weight.value * shares[row.name]
         shown = f"{price.to(unit):.2f}" if price else ""
-        lines.append(BoxLine(piece.key, row.name, f"{weight:.2f} {unit}", shown))
+        lines.append(BoxLine(box.key, row.name, f"{weight:.2f} {unit}", shown))
     if not pieces:
         return None
     missing = [one.name for one in pieces if one.price is None]
@@ -95,7 +99,7 @@ def boxes_view(
     pace, is_measured = pace_of(plan, tests)
     with working():
         minutes = pace * bought.weight.to(Unit.LB)
-    worth, unpriced = _beside(beside, shares, bought, day)
+    worth, unpriced = _beside(beside, shares, bought, view.priced)
     found = against_boxes(bought, pieces, worth, minutes, rate, freight)
     words = _words(found, bought, unit)
     if unpriced:
@@ -105,19 +109,11 @@ def boxes_view(
     return BoxesView(plan, unit.value, lines, _rows(found.carcass, found.boxes), words, [])
 
 
-def _price(
-    piece: Piece, typed: Mapping[str, Decimal], invoices: Mapping[int, UnitPrice], unit: Unit
-) -> UnitPrice | None:
-    if piece.key in typed:
-        return UnitPrice(typed[piece.key], unit)
-    return invoices.get(piece.pk)
-
-
 def _beside(
-    rows: list[PlanOutput], shares: Mapping[str, Decimal], bought: CorePiece, day: date
+    rows: list[PlanOutput], shares: Mapping[str, Decimal], bought: CorePiece, priced: Priced
 ) -> tuple[Decimal, list[str]]:
     """What all else of the piece brings at today's prices, and what has none."""
-    priced, unit = priced_of(rows, day), bought.weight.unit
+    unit = bought.weight.unit
     total, unpriced = ZERO, []
     with working():
         for row in rows:

@@ -45,6 +45,7 @@ def with_what_follows(plans: Sequence[Plan]) -> Plans:
     for _ in range(MOST_DEEP):
         used = PlanOutput.objects.filter(plan__is_dropped=False, plan__piece__is_dropped=False)
         rows = used.filter(wanted).select_related("cut", "plan__piece")
+        rows = rows.defer(*Piece.guide_by("plan__piece"))
         more = list(rows.order_by("plan_id", "position", "id"))
         for row in more:
             address = row.plan.address

@@ -122,6 +122,10 @@ class WaysView:
     sure: Sureness | None
     sensitivity: list[tuple[str, str, str]]
     split: SplitView | None
+    every: Plans
+    tests: dict[int, list[TestRows]]
+    """By the plan, of every plan on the ways."""
+    priced: "Priced"
 
     @property
     def table(self) -> list[tuple[str, list[str]]]:
@@ -174,7 +178,7 @@ def ways_view(
     ways, and for one that comes back to itself."""
     every = with_what_follows(plans)
     tests = pools([plan.pk for plan in every.plans.values()])
-    priced = priced_of(every.rows, day)
+    priced = _priced(every.rows, day)
     columns = _columns(plans, every, tests, bought, priced)
     found = compare_ways(bought, [one.way for one in columns], rate)
     views = [
@@ -195,6 +199,9 @@ def ways_view(
         sure=sure,
         sensitivity=_sensitivity(bought, rate, found),
         split=_split(bought, views, priced, rate or ZERO),
+        every=every,
+        tests=tests,
+        priced=priced,
     )
 
 
@@ -386,7 +393,7 @@ def _drawn(parts: Sequence[BarPart]) -> list[tuple[str, rails.PoundRail]]:
     ]
 
 
-def priced_of(rows: Sequence[PlanOutput], day: date) -> Priced:
+def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
     """Six queries: the products of these cuts, and every grind."""
     cuts = {row.cut_id for row in rows if row.cut_id}
     asked = Q(cut__in=cuts) | Q(cut__is_ground=True, is_sold=True)

@@ -27,7 +27,7 @@ from rooms.planner.queries.boxes import BoxesView, boxes_view
 from rooms.planner.queries.chains import pieces_that_go_on
 from rooms.planner.queries.crew import people
 from rooms.planner.queries.day import SIX, day_view, jobs_to_do, kinds_of, newest, worth_view
-from rooms.planner.queries.ways import first_values, ways_view
+from rooms.planner.queries.ways import WaysView, first_values, ways_view
 from rooms.planner.queries.week import week as week_of
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
@@ -237,13 +237,13 @@ def ways(request: HttpRequest, key: str) -> HttpResponse:
     if form.is_valid():
         with told:
             view = _ways(form, piece)
-            boxes = _boxes(form)
+            boxes = _boxes(form, view)
     context = {"piece": piece, "form": form, "view": view, "boxes": boxes, "refused": told.refused}
     status = told.status() if told.refused else status_of(form)
     return render(request, "planner/ways.html", context, status=status)
 
 
-def _ways(form: WaysForm, piece: Piece) -> Any:
+def _ways(form: WaysForm, piece: Piece) -> WaysView:
     try:
         return ways_view(
             piece,
@@ -256,18 +256,12 @@ def _ways(form: WaysForm, piece: Piece) -> Any:
         raise BadInput(f"{bad}.") from bad
 
 
-def _boxes(form: WaysForm) -> list[BoxesView]:
+def _boxes(form: WaysForm, view: WaysView) -> list[BoxesView]:
     """The plans that give whole pieces, each against boxes of them."""
-    data = form.cleaned_data
+    data, rate = form.cleaned_data, house().labour_rate or None
+    freight = data["box_freight"] or Decimal(0)
     found = [
-        boxes_view(
-            form.bought(),
-            plan,
-            form.box_prices,
-            data["box_freight"] or Decimal(0),
-            house().labour_rate or None,
-            timezone.localdate(),
-        )
+        boxes_view(form.bought(), plan, view, form.boxes, form.box_prices, freight, rate)
         for plan in data["plans"]
         if form.is_boxed
     ]
