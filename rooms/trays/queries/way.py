@@ -276,9 +276,13 @@ def _places(found: Trace, unit: Unit) -> tuple[list[Line], list[Line]]:
 def _picture(found: Trace, names: Named, unit: Unit) -> Ribbons:
     """What it is from on the left of it, where it went on the right. What comes to an earlier column than
     the thing itself is in the tables."""
-    own = COLUMNS[found.node[0]]
+    own, blocks = COLUMNS[found.node[0]], _blocks(found)
     before, after = _sums(found, found.into_it.in_it), _sums(found, found.from_it.in_it)
-    moved = _moved(found, own)
+    before, after = (
+        {node: weight for node, weight in side.items() if _at_block(found, blocks, node) == node}
+        for side in (before, after)
+    )
+    moved = _moved(found, own, blocks)
     lost = found.ends().get(End.UNACCOUNTED)
     if lost is not None:
         after[NOWHERE] = lost
@@ -317,11 +321,33 @@ def _thing(
     )
 
 
-def _moved(found: Trace, own: int) -> dict[tuple[Any, Any], Decimal]:
+def _blocks(found: Trace) -> dict[Node, Node]:
+    """Of what was cut on: the test that a whole piece came off, and of a test the piece it was opened from.
+    Drawn they stand as the first test, for meat goes from left to right."""
+    into: dict[Node, Node] = {}
+    for bag in sorted(found.meat.bags.values(), key=lambda one: one.came_at):
+        node, opened = (Kind.BAG, str(bag.pk)), getattr(bag, "opened_for", None)
+        if bag.cut_of_id is not None:
+            into[node] = (Kind.TEST, str(bag.cut_at.test_id))
+        elif (Kind.BAG, str(bag.part_of_id)) in into:
+            into[node] = (Kind.BAG, str(bag.part_of_id))
+        if node in into and opened is not None:
+            into[Kind.TEST, str(opened.test_id)] = node
+    return into
+
+
+def _at_block(found: Trace, blocks: Mapping[Node, Node], node: Node) -> Node:
+    """As what a thing is drawn."""
+    while node in blocks and node != found.node:
+        node = blocks[node]
+    return node
+
+
+def _moved(found: Trace, own: int, blocks: Mapping[Node, Node]) -> dict[tuple[Any, Any], Decimal]:
     """Between what is drawn: what stands in no column of its side counts as the thing itself."""
 
     def home(node: Node, *, ahead: bool) -> Node:
-        shown = _shown_as(found, node)
+        shown = _at_block(found, blocks, _shown_as(found, node))
         column = COLUMNS[shown[0]]
         is_hidden = column <= own if ahead else column >= own
         return found.node if is_hidden else shown

@@ -36,6 +36,7 @@ from rooms.cooler.models import Bag
 from rooms.cooler.queries.deliveries import delivery_view, prices_now
 from rooms.cooler.rules.days import core_bags
 from rooms.cooler.rules.windows import repacked
+from rooms.trays.queries.way import way_view
 from rooms.trays.rules.meat import End
 from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
@@ -350,6 +351,15 @@ def test_the_way_goes_through_the_piece_to_what_was_cut_of_it(quarter):
         in_cooler = sum((one.weight.to(Unit.G) for one in (round_, strip)), D(0))
         assert ends[End.COOLER] == pytest.approx(in_cooler)
         assert End.MORE not in ends
+    drawn = way_view(Start(lot=whole.lot_key)).picture
+    names = [box.thing.name for box in drawn.boxes]
+    assert names[1:3] == [whole.piece.shown_name, f"test {rows.test.number}"]
+    assert (
+        f"test {inner.test.number}" not in names
+    )  # from left to right: it stands as the first test
+    cooler = next(box.thing for box in drawn.boxes if box.thing.name == "in the cooler")
+    assert cooler.weight == pytest.approx(in_cooler)
+    assert any("to in the cooler" in band.title for band in drawn.bands)
     back = trace(Start(bag=strip.pk))
     assert {rows.test.pk, inner.test.pk} <= back.origins.tests
     assert {whole.pk, bag.pk} <= back.origins.bags
