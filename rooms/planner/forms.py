@@ -120,7 +120,7 @@ class WaysForm(forms.Form):
     )
 
     box_freight = PlainDecimal(
-        label="Freight of boxes, one lb or kg", least=0, most=100, required=False, example="0.12"
+        label="Freight of boxes, per lb or kg", least=0, most=100, required=False, example="0.12"
     )
 
     def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:

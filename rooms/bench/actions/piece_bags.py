@@ -161,7 +161,8 @@ def follow_sheet(rows: TestRows, by_id: int | None) -> None:
             bag.weight_value, bag.weight_unit = now.value, now.unit.value
         if cost is not None and cost != was:
             said.append(
-                f"{money(cost.amount)} a {cost.per}" + (f", was {money(was.amount)}" if was else "")
+                f"{money(cost.amount)} per {cost.per}"
+                + (f", was {money(was.amount)}" if was else "")
             )
             bag.price_amount, bag.price_per = cost.amount, cost.per.value
         if said:

@@ -134,5 +134,5 @@ def moved_since(test: CuttingTest, bags: Collection[Bag]) -> list[str]:
     first = cut[0]
     now = UnitPrice(first.price_amount, Unit(first.price_per)).to(Unit(test.price_per))
     if round_half_up(now, PLACES) != round_half_up(test.price_amount, PLACES):
-        found.append(f"costs {money(now)} a {test.price_per}, not {money(test.price_amount)}")
+        found.append(f"costs {money(now)} per {test.price_per}, not {money(test.price_amount)}")
     return found

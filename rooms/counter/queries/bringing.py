@@ -9,9 +9,11 @@ from cutting.errors import BadValue
 from cutting.prices import ads
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, round_half_up
 from cutting.words.pencil import money
+from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Plan, PlanKind, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.planner.queries.chains import with_what_follows
+from rooms.planner.queries.ways import shares_of
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 
@@ -56,46 +58,41 @@ def brings(piece_key: str, plan_key: str) -> Brings:
             (glass, rails.pound_rail([p for p in parts if p.size], total, money(total), frame))
             for glass, frame in (("wide", rails.WIDE), ("narrow", rails.NARROW))
         ]
-    return Brings(total, found, unpriced, against, _carried_on(outputs, total, unpriced))
+    return Brings(total, found, unpriced, against, _carried_on(outputs))
 
 
-def _carried_on(outputs: list[PlanOutput], total: Decimal, unpriced: list[str]) -> str:
-    """What a plan brings where its pieces are cut on, at the usual shares of every plan, in words."""
+def _carried_on(outputs: list[PlanOutput]) -> str:
+    """What a plan brings where its pieces are cut on, in words: by the shop's tests of every plan on the way,
+    where there are none by its usual shares."""
     if not any(row.goes_on for row in outputs):
         return ""
     plan = outputs[0].plan
     every = with_what_follows([plan])
     if not every.goes_on(plan):
         return ""
-    usual = {
-        address: {row.name: row.share or ZERO for row in rows}
+    tests = pools([one.pk for one in every.plans.values()])
+    shares = {
+        address: shares_of(rows, tests.get(every.plans[address].pk))
         for address, rows in every.outputs.items()
     }
     try:
-        ends = every.through(plan, usual).outputs
+        ends = every.through(plan, shares).outputs
     except BadValue:
         return ""
-    worth = _worth([one.given.row for one in ends])
-    bought = Weight(HUNDRED, house().unit)
-    money_of = [
-        ads.brings(one.share, worth[one.given.row.cut_id], bought)
-        for one in ends
-        if one.given.row.cut_id in worth
-    ]
-    missing = list(
-        dict.fromkeys(
-            one.name
-            for one in ends
-            if one.given.row.cut_id and one.share and one.given.row.cut_id not in worth
-        )
+    worth, bought = _worth([one.given.row for one in ends]), Weight(HUNDRED, house().unit)
+    sold = [one for one in ends if one.given.row.cut_id and one.share]
+    own = sum(
+        (
+            ads.brings(one.share, worth[one.given.row.cut_id], bought)
+            for one in sold
+            if one.given.row.cut_id in worth
+        ),
+        ZERO,
     )
-    own = sum(money_of, ZERO)
-    words = f"Its whole pieces cut on into the case: {money(own)}"
-    if missing:
-        return f"{words}; no price yet: {', '.join(missing)}"
-    if unpriced or not round_half_up(own - total):
-        return words
-    return f"{words}, {money(abs(own - total))} {'more' if own > total else 'less'}"
+    missing = dict.fromkeys(one.name for one in sold if one.given.row.cut_id not in worth)
+    rests = "the shop’s tests where there are any" if any(tests.values()) else "usual shares"
+    words = f"Its whole pieces cut on into the case bring {money(own)}, by {rests}"
+    return f"{words}; no price yet: {', '.join(missing)}" if missing else words
 
 
 def _parts(

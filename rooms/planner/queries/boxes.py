@@ -150,4 +150,4 @@ def _words(found: AgainstBoxes, bought: CorePiece, unit: Unit) -> str:
         words = f"{name} costs {money(abs(found.saved))} {less} than boxes of the same pieces."
     if found.even_at is None:
         return words
-    return f"{words} They are even at {money(found.even_at)} a {unit}."
+    return f"{words} They cost the same at {money(found.even_at)} per {unit}."

@@ -1,10 +1,12 @@
 """Give and take at today's prices, and one sales name on two muscles."""
 
+import re
 from decimal import Decimal
 
 import pytest
 from django.urls import reverse
 
+from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Cut, Plan, PlanOutput
 from rooms.counter.queries.bringing import brings
 from rooms.counter.queries.giving import giving, links, links_of
@@ -144,16 +146,32 @@ def test_a_renamed_or_withdrawn_product_is_no_longer_flagged(shop):
     assert len(same_names()) == 3
 
 
+def carried_on_brings(plan="boned"):
+    words = brings("beef-short-loin", plan).carried_on
+    return words, Decimal(re.search(r"bring ([0-9,]+\.[0-9]{2})", words)[1].replace(",", ""))
+
+
 def test_a_plan_that_goes_on_brings_what_its_pieces_bring(client, shop):
-    """The usual shares of both plans, multiplied by hand: 46 % of a short loin is its strip loin."""
-    found = brings("beef-short-loin", "boned")
-    assert found.carried_on.startswith("Its whole pieces cut on into the case: ")
+    words, all_of_it = carried_on_brings()
+    assert words.endswith("by usual shares")
     steaks = PlanOutput.objects.filter(plan__piece__key="beef-strip-loin", plan__key="steaks")
-    steak = steaks.get(role="main")
-    product = Product.objects.get(cut=steak.cut)
-    Price.objects.filter(product=product).delete()
-    without = brings("beef-short-loin", "boned")
-    assert f"no price yet: Strip loin: {steak.name}" in without.carried_on
+    steak = steaks.select_related("cut").get(role="main")
+    price = Price.objects.current().get(product__cut=steak.cut)
+    own = 100 * Decimal("0.46") * steak.share * price.amount  # 46 % of a short loin is its strip
+    Price.objects.filter(product=price.product).delete()
+    words, without = carried_on_brings()
+    assert words.endswith(f"no price yet: Strip loin: {steak.name}")
+    assert abs(all_of_it - without - own) < Decimal("0.02")
     steaks.update(goes_on="beef-short-loin/boned")  # a way that comes back to itself
     assert brings("beef-short-loin", "boned").carried_on == ""
     assert brings("beef-tenderloin", "basic").carried_on == ""
+
+
+def test_what_pieces_cut_on_bring_rests_on_the_shops_tests(weighed):
+    _, usual = carried_on_brings()
+    for _ in range(2):
+        weighed()
+    CuttingTest.objects.update(approved_at="2026-01-01T00:00Z")
+    words, tested = carried_on_brings()
+    assert words.endswith("by the shop’s tests where there are any")
+    assert tested != usual
