@@ -153,7 +153,7 @@ def test_the_shelf_list_is_printed_and_fits_a_phone(page, browser, live_server, 
     expect(page.locator("nav.doors-row")).to_be_hidden()
     expect(page.locator("main")).to_contain_text("Flat iron steak")
     paper = pypdf.PdfReader(io.BytesIO(page.pdf(format="Letter")))
-    assert len(paper.pages) == 2
+    assert len(paper.pages) <= 3  # some sixty products a sheet
     assert "Flat iron steak" in paper.pages[0].extract_text()
     with tablet(browser, live_server.url, 390, 844) as phone:
         for address in (

@@ -11,6 +11,7 @@ from tests.pieces import opened_from, weighed_out
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
+@pytest.mark.long
 def test_a_piece_goes_into_the_cooler_comes_back_and_is_cut_on(page, hand, fill):
     (bag,) = fill(("beef-hindquarter", 8, "160.00"))
     rows = weighed_out(opened_from([bag], Plan.objects.get(piece=bag.piece, key="by-seams")))
