@@ -27,12 +27,13 @@ class BoxLine:
     name: str
     weight: str
     price: str
+    costs: str
+    """Its weight at that price."""
 
 
 @dataclass(frozen=True)
 class BoxesView:
     plan: Plan
-    unit: str
     lines: list[BoxLine]
     rows: list[tuple[str, str, str]]
     """What it is, of the piece itself and of the boxes; empty while a price is missing."""
@@ -89,13 +90,13 @@ def boxes_view(
         pieces.append(BoxedPiece(row.name, shares[row.name], price))
         with working():
             weight = bought.weight.value * shares[row.name]
-        shown = f"{price.to(unit):.2f}" if price else ""
-        lines.append(BoxLine(box.key, row.name, f"{weight:.2f} {unit}", shown))
+            shown = (money(price.to(unit)), money(weight * price.to(unit))) if price else ("", "")
+        lines.append(BoxLine(box.key, row.name, f"{weight:.2f} {unit}", *shown))
     if not pieces:
         return None
     missing = [one.name for one in pieces if one.price is None]
     if missing:
-        return BoxesView(plan, unit.value, lines, [], "", missing)
+        return BoxesView(plan, lines, [], "", missing)
     pace, is_measured = pace_of(plan, tests)
     with working():
         minutes = pace * bought.weight.to(Unit.LB)
@@ -106,7 +107,7 @@ def boxes_view(
         words += f" No price yet for {', '.join(unpriced)}: counted as nothing."
     if not is_measured:
         words += f" Breaking it is taken as {minutes:.0f} minutes, an assumption."
-    return BoxesView(plan, unit.value, lines, _rows(found.carcass, found.boxes), words, [])
+    return BoxesView(plan, lines, _rows(found.carcass, found.boxes), words, [])
 
 
 def _beside(

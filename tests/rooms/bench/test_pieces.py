@@ -18,6 +18,7 @@ from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.void import void_test
 from rooms.bench.models import PieceBag
 from rooms.bench.queries.cut_today import piles_free
+from rooms.bench.queries.invoice import invoice_now
 from rooms.bench.queries.meat import bags_of_tests, meat_of_test
 from rooms.bench.queries.piece_bags import cost_of_pile, moved_since
 from rooms.bench.queries.pile_left import left_on_pile
@@ -109,6 +110,8 @@ def test_it_is_not_what_the_supplier_billed(quarter):
     bag = kept(rows, "beef-short-loin")
     assert delivery_view(whole.delivery).totals.bags == 1
     assert prices_now([bag.piece_id]) == {}
+    weighed_out(opened_from([bag], Plan.objects.get(piece=bag.piece, key="boned")))
+    assert invoice_now([bag.piece_id]) == {}  # its cost here is no price of a box
 
 
 @pytest.mark.parametrize("is_sealed", [True, False])

@@ -214,6 +214,8 @@ def test_a_quarter_is_set_against_boxes_as_worked_by_hand(
     pounds = sum(160 * share for share in shares.values())
     assert rows["meat"] == [D("496.00"), round(meat, 2)]
     assert rows["freight"] == [D(16), round(pounds * D("0.12"), 2)]
+    loin = next(one for one in boxed(answer).lines if one.name == "Short loin")
+    assert (loin.weight, loin.price, loin.costs) == ("24.00 lb", "6.10", "146.40")
     own, boxes = rows["the same pieces cost"]
     parts = [rows[words] for words in ("meat", "freight", "labor to break it")]
     assert own == sum(one for one, _ in parts) - rows["less what else it gives"][0]
