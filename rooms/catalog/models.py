@@ -111,6 +111,9 @@ class Shipped(models.Model):
 class Named(Shipped):
     """Something with names: the trade's two, the shop's own, and all it is found by."""
 
+    LISTED: tuple[str, ...] = ()
+    """What a list shows of it; the rest is its own page."""
+
     name = models.CharField(max_length=100)
     other_name = models.CharField(max_length=100, blank=True)
     house_name = models.CharField(max_length=100, blank=True)
@@ -123,6 +126,13 @@ class Named(Shipped):
     def save(self, *args: Any, **kwargs: Any) -> None:
         self.search = search_text(self)
         super().save(*args, **kwargs)
+
+    @classmethod
+    def guide_by(cls, path: str) -> list[str]:
+        """The columns of its own page over a relation, for a list to `defer`."""
+        kept = {"id", *cls.LISTED}
+        fields = cls._meta.concrete_fields
+        return [f"{path}__{field.name}" for field in fields if field.name not in kept]
 
     @property
     def _commonwealth_first(self) -> bool:
@@ -194,6 +204,8 @@ class Primal(Shipped):
 
 class Cut(Named):
     """Something the piece gives. The muscle is the identity, the name is the shop's choice."""
+
+    LISTED = ("key", "name", "other_name", "house_name", "species", "least_age_days", "is_ground")
 
     key = models.SlugField(unique=True)
     species = models.CharField(max_length=10, choices=Species)
@@ -286,13 +298,6 @@ class Piece(Named):
 
     def __str__(self) -> str:
         return f"{self.shown_name} {self.item_number}".strip()
-
-    @classmethod
-    def guide_by(cls, path: str) -> list[str]:
-        """The columns of the guide over a relation, for a list to `defer`."""
-        kept = {"id", *cls.LISTED}
-        fields = cls._meta.concrete_fields
-        return [f"{path}__{field.name}" for field in fields if field.name not in kept]
 
     def found_by(self) -> Any:
         return [*super().found_by(), self.item_number]

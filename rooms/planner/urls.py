@@ -10,6 +10,7 @@ urlpatterns = [
     path("jobs/", planner.jobs, name="jobs"),
     path("ways/", planner.front, name="ways_front"),
     path("ways/<slug:key>/", planner.ways, name="ways"),
+    path("ways/<slug:key>/moved/", planner.moved, name="moved"),
     path("order/", ordering.order, name="order"),
     path("order/terms/", ordering.terms, name="terms"),
     path("order/<int:order_id>/send/", ordering.send, name="send"),

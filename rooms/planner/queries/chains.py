@@ -7,7 +7,7 @@ from decimal import Decimal
 from django.db.models import Q, QuerySet
 
 from cutting.plans.chain import CarriedOn, Given, carry_on
-from rooms.catalog.models import Piece, Plan, PlanOutput
+from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 
 MOST_DEEP = 8
 """A way that is longer comes back to itself; one query for each step of it."""
@@ -45,7 +45,7 @@ def with_what_follows(plans: Sequence[Plan]) -> Plans:
     for _ in range(MOST_DEEP):
         used = PlanOutput.objects.filter(plan__is_dropped=False, plan__piece__is_dropped=False)
         rows = used.filter(wanted).select_related("cut", "plan__piece")
-        rows = rows.defer(*Piece.guide_by("plan__piece"))
+        rows = rows.defer(*Piece.guide_by("plan__piece"), *Cut.guide_by("cut"))
         more = list(rows.order_by("plan_id", "position", "id"))
         for row in more:
             address = row.plan.address
@@ -70,7 +70,9 @@ def goes_on_into(piece: Piece) -> list[Piece]:
     """The pieces that the plans of a piece go on into, by their names: two queries."""
     rows = _going_on().filter(plan__piece=piece).values_list("goes_on", flat=True)
     keys = {address.partition("/")[0] for address in rows}
-    return list(Piece.objects.filter(key__in=keys).order_by("name")) if keys else []
+    if not keys:
+        return []
+    return list(Piece.objects.filter(key__in=keys).order_by("name").only(*Piece.LISTED))
 
 
 def goes_on(plan: Plan) -> bool:

@@ -120,7 +120,6 @@ class WaysView:
     flips: list["FlipLine"]
     flip_hour: str
     sure: Sureness | None
-    sensitivity: list[tuple[str, str, str]]
     split: SplitView | None
     every: Plans
     tests: dict[int, list[TestRows]]
@@ -197,7 +196,6 @@ def ways_view(
         flips=_flips(bought, found),
         flip_hour=_flip_hour(found),
         sure=sure,
-        sensitivity=_sensitivity(bought, rate, found),
         split=_split(bought, views, priced, rate or ZERO),
         every=every,
         tests=tests,
@@ -606,7 +604,7 @@ def _marked(words: str, way: Way) -> str:
 TENTH = Decimal("0.1")
 
 
-def _sensitivity(
+def sensitivity(
     bought: CorePiece, rate: Decimal | None, found: Compared
 ) -> list[tuple[str, str, str]]:
     """What the best way brings when the invoice, its largest price or its largest yield moves by a

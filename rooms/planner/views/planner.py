@@ -27,7 +27,7 @@ from rooms.planner.queries.boxes import BoxesView, boxes_view
 from rooms.planner.queries.chains import pieces_that_go_on
 from rooms.planner.queries.crew import people
 from rooms.planner.queries.day import SIX, day_view, jobs_to_do, kinds_of, newest, worth_view
-from rooms.planner.queries.ways import WaysView, first_values, ways_view
+from rooms.planner.queries.ways import WaysView, first_values, sensitivity, ways_view
 from rooms.planner.queries.week import week as week_of
 from rooms.shop.rules.current import house
 from rooms.staff.block import by_id
@@ -238,9 +238,29 @@ def ways(request: HttpRequest, key: str) -> HttpResponse:
         with told:
             view = _ways(form, piece)
             boxes = _boxes(form, view)
-    context = {"piece": piece, "form": form, "view": view, "boxes": boxes, "refused": told.refused}
+    context = {
+        "piece": piece,
+        "form": form,
+        "view": view,
+        "boxes": boxes,
+        "refused": told.refused,
+        "asked": data.urlencode(),
+    }
     status = told.status() if told.refused else status_of(form)
     return render(request, "planner/ways.html", context, status=status)
+
+
+@may(Right.LOOK)
+@require_GET
+def moved(request: HttpRequest, key: str) -> HttpResponse:
+    """What the best of the ways brings when one thing moves, for the page that shows them."""
+    piece = get_object_or_404(Piece, key=key)
+    form = WaysForm(request.GET, piece=piece)
+    if not form.is_valid():
+        raise BadInput("; ".join(f"{name}: {' '.join(told)}" for name, told in form.errors.items()))
+    view, rate = _ways(form, piece), house().labour_rate or None
+    rows = sensitivity(form.bought(), rate, view.compared)
+    return render(request, "planner/_moved.html", {"rows": rows})
 
 
 def _ways(form: WaysForm, piece: Piece) -> WaysView:

@@ -67,7 +67,18 @@ def test_a_pile_is_set_against_grind_by_the_clock_and_the_sticker_is_told(client
     words = words_of(page(client, "beef-tenderloin"))
     assert "grind is better under" in words
     assert "largest sticker" in words
+
+
+def test_what_the_best_brings_when_one_thing_moves_is_worked_out_when_asked(client, shop):
+    asked = {"weight": "10.20", "unit": "lb", "price": "4.35", "plans": ["basic", "seamed-steaks"]}
+    address = reverse("planner:moved", args=["beef-knuckle"])
+    words = words_of(client.get(address, asked))
+    assert "invoice" in words
     assert "yield of" in words
+    assert reverse("planner:moved", args=["beef-knuckle"]) in page(client, **asked).content.decode()
+    wrong = client.get(address, asked | {"price": "0"})
+    assert wrong.status_code == 422
+    assert "more than 0" in words_of(wrong)
 
 
 @pytest.mark.parametrize(
