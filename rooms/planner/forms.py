@@ -126,7 +126,7 @@ class WaysForm(forms.Form):
     def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.piece = piece
-        self.boxes = boxes_of(piece)
+        self.boxes = boxes_of(piece) if "boxes" in self.data else []
         for box in self.boxes:
             price = box.words(self["unit"].value())
             self.fields[f"box-{box.key}"] = PlainDecimal(
@@ -149,7 +149,7 @@ class WaysForm(forms.Form):
 
     @property
     def is_boxed(self) -> bool:
-        """Whether any plan of the piece gives whole pieces."""
+        """Whether boxes are asked about, and any plan of the piece gives what comes in them."""
         return bool(self.boxes)
 
     @property

@@ -127,6 +127,11 @@ class WaysView:
     priced: "Priced"
 
     @property
+    def goes_on(self) -> bool:
+        """Whether any of the plans gives whole pieces: then boxes of them can be asked about."""
+        return any(self.every.goes_on(plan) for plan in self.every.plans.values())
+
+    @property
     def table(self) -> list[tuple[str, list[str]]]:
         """Each figure with that of every way."""
         names = [words for words, _ in self.ways[0].rows]

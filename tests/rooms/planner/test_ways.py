@@ -186,6 +186,9 @@ def test_welchs_t_is_scipys(one, other):
 # --- against boxes ---
 
 
+BOXED = QUARTER | {"boxes": "1"}
+
+
 def boxed(answer):
     (found,) = answer.context["boxes"]
     return found
@@ -209,7 +212,10 @@ def test_a_quarter_is_set_against_boxes_as_worked_by_hand(
 ):
     """160 lb at 3.10 with 16.00 of freight; boxes at the prices above with 0.12 of freight a pound; what else it
     gives at today's prices."""
-    asked = QUARTER | PRICES | {"freight": "16", "box_freight": "0.12"}
+    plain = page(client, "beef-hindquarter", **QUARTER)
+    assert plain.context["boxes"] == []
+    assert "boxes=1#boxes" in plain.content.decode()
+    asked = BOXED | PRICES | {"freight": "16", "box_freight": "0.12"}
     page(client, "beef-hindquarter", **asked)
     with django_assert_max_num_queries(45):
         answer = page(client, "beef-hindquarter", **asked)
@@ -237,7 +243,7 @@ def test_a_quarter_is_set_against_boxes_as_worked_by_hand(
 
 def test_a_box_without_a_price_is_asked_for_and_one_that_came_has_its_invoice(client, fill):
     fill(("beef-knuckle", 3, "10.00"), price="4.15")
-    answer = page(client, "beef-hindquarter", **QUARTER)
+    answer = page(client, "beef-hindquarter", **BOXED)
     assert "Knuckle" not in boxed(answer).missing
     assert "Short loin" in boxed(answer).missing
     words = words_of(answer)
@@ -247,7 +253,7 @@ def test_a_box_without_a_price_is_asked_for_and_one_that_came_has_its_invoice(cl
 
 
 def test_a_wrong_box_price_is_told_by_its_field_and_kept(client, shop):
-    answer = page(client, "beef-hindquarter", **QUARTER, **{"box-beef-flap": "-6.80"})
+    answer = page(client, "beef-hindquarter", **BOXED, **{"box-beef-flap": "-6.80"})
     assert answer.status_code == 422
     assert "more than 0" in words_of(answer)
     assert 'value="-6.80"' in answer.content.decode()
