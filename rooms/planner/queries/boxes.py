@@ -7,13 +7,12 @@ from decimal import Decimal
 from cutting.plans.boxed import AgainstBoxes, BoxedPiece, Side, against_boxes
 from cutting.quantities import ZERO, Unit, UnitPrice, working
 from cutting.sheet.cutting_test import Piece as CorePiece
-from cutting.sheet.cutting_test import Role
 from cutting.words.pencil import money
 from rooms.bench.queries.invoice import invoice_now
-from rooms.catalog.models import Piece, Plan, PlanOutput
-from rooms.planner.queries.asking import pace_of
+from rooms.bench.queries.meat import WASTE
+from rooms.catalog.models import Piece, Plan
 from rooms.planner.queries.chains import goes_on_into
-from rooms.planner.queries.ways import Priced, WaysView, shares_of
+from rooms.planner.queries.ways import WayView
 
 UNITS = ("lb", "kg")
 
@@ -65,68 +64,57 @@ def boxes_of(piece: Piece) -> list[Box]:
 def boxes_view(
     bought: CorePiece,
     plan: Plan,
-    view: WaysView,
+    way: WayView,
     boxes: Iterable[Box],
     typed: Mapping[str, Decimal],
     freight: Decimal,
     rate: Decimal | None,
 ) -> BoxesView | None:
-    """Return a plan's whole pieces against boxes of them; None where it gives none: no query. `typed`: prices
-    of boxes a unit of `bought`, by the key of the piece; `freight`: of boxes, a unit."""
-    outputs = view.every.outputs.get(plan.address, [])
-    tests = view.tests.get(plan.pk)
-    shares = shares_of(outputs, tests)
+    """Return a plan's whole pieces against boxes of them; None where it gives none: no query. `way`: the plan as
+    it ends, as its page shows it; `typed`: prices of boxes a unit of `bought`, by the key of the piece;
+    `freight`: of boxes, a unit."""
     by_key = {one.key: one for one in boxes}
     unit = bought.weight.unit
-    pieces, lines, beside = [], [], []
-    for row in outputs:
+    pieces, lines, unpriced, worth = [], [], [], ZERO
+    for row, one in zip(way.outputs, way.figures.way.outputs, strict=True):
         box = by_key.get(row.goes_on.partition("/")[0])
-        if not shares[row.name]:
+        if not one.share:
             continue
-        if box is None:
-            beside.append(row)
-            continue
-        price = UnitPrice(typed[box.key], unit) if box.key in typed else box.price
-        pieces.append(BoxedPiece(row.name, shares[row.name], price))
         with working():
-            weight = bought.weight.value * shares[row.name]
-            shown = (money(price.to(unit)), money(weight * price.to(unit))) if price else ("", "")
-        lines.append(BoxLine(box.key, row.name, f"{weight:.2f} {unit}", *shown))
+            weight = bought.weight.value * one.share
+        if box is not None:
+            price = UnitPrice(typed[box.key], unit) if box.key in typed else box.price
+            pieces.append(BoxedPiece(one.name, one.share, price))
+            lines.append(_line(box.key, one.name, weight, unit, price))
+            continue
+        price = one.retail if one.goes_to_case else one.credit
+        if price is not None:
+            with working():
+                worth += weight * price.to(unit)
+        elif one.role not in WASTE:
+            unpriced.append(one.name)
     if not pieces:
         return None
     missing = [one.name for one in pieces if one.price is None]
     if missing:
         return BoxesView(plan, lines, [], "", missing)
-    pace, is_measured = pace_of(plan, tests)
-    with working():
-        minutes = pace * bought.weight.to(Unit.LB)
-    worth, unpriced = _beside(beside, shares, bought, view.priced)
+    minutes = way.figures.way.minutes or ZERO
     found = against_boxes(bought, pieces, worth, minutes, rate, freight)
     words = _words(found, bought, unit)
     if unpriced:
         words += f" No price yet for {', '.join(unpriced)}: counted as nothing."
-    if not is_measured:
+    if not way.is_timed:
         words += f" Breaking it is taken as {minutes:.0f} minutes, an assumption."
     return BoxesView(plan, lines, _rows(found.carcass, found.boxes), words, [])
 
 
-def _beside(
-    rows: list[PlanOutput], shares: Mapping[str, Decimal], bought: CorePiece, priced: Priced
-) -> tuple[Decimal, list[str]]:
-    """What all else of the piece brings at today's prices, and what has none."""
-    unit = bought.weight.unit
-    total, unpriced = ZERO, []
+def _line(key: str, name: str, weight: Decimal, unit: Unit, price: UnitPrice | None) -> BoxLine:
+    if price is None:
+        return BoxLine(key, name, f"{weight:.2f} {unit}", "", "")
+    per = price.to(unit)
     with working():
-        for row in rows:
-            is_sold = row.role in (Role.MAIN, Role.SECONDARY) or row.in_case
-            if row.cut_id is None or (not is_sold and row.role != Role.CREDIT):
-                continue
-            price = (priced.retail if is_sold else priced.credit).get(row.cut_id)
-            if price is None:
-                unpriced.append(row.name)
-                continue
-            total += bought.weight.value * shares[row.name] * price.to(unit)
-    return total, unpriced
+        costs = weight * per
+    return BoxLine(key, name, f"{weight:.2f} {unit}", money(per), money(costs))
 
 
 def _rows(carcass: Side, boxes: Side) -> list[tuple[str, str, str]]:

@@ -121,15 +121,8 @@ class WaysView:
     flip_hour: str
     sure: Sureness | None
     split: SplitView | None
-    every: Plans
-    tests: dict[int, list[TestRows]]
-    """By the plan, of every plan on the ways."""
-    priced: "Priced"
-
-    @property
-    def goes_on(self) -> bool:
-        """Whether any of the plans gives whole pieces: then boxes of them can be asked about."""
-        return any(self.every.goes_on(plan) for plan in self.every.plans.values())
+    goes_on: bool
+    """Whether any of the plans gives whole pieces: then boxes of them can be asked about."""
 
     @property
     def table(self) -> list[tuple[str, list[str]]]:
@@ -202,9 +195,7 @@ def ways_view(
         flip_hour=_flip_hour(found),
         sure=sure,
         split=_split(bought, views, priced, rate or ZERO),
-        every=every,
-        tests=tests,
-        priced=priced,
+        goes_on=any(every.goes_on(plan) for plan in plans),
     )
 
 

@@ -281,8 +281,8 @@ def _boxes(form: WaysForm, view: WaysView) -> list[BoxesView]:
     data, rate = form.cleaned_data, house().labour_rate or None
     freight = data["box_freight"] or Decimal(0)
     found = [
-        boxes_view(form.bought(), plan, view, form.boxes, form.box_prices, freight, rate)
-        for plan in data["plans"]
+        boxes_view(form.bought(), plan, way, form.boxes, form.box_prices, freight, rate)
+        for plan, way in zip(data["plans"], view.ways, strict=False)  # then those carried on
         if form.is_boxed
     ]
     return [one for one in found if one is not None]
