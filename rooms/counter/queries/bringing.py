@@ -13,7 +13,6 @@ from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Plan, PlanKind, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.planner.queries.chains import with_what_follows
-from rooms.planner.queries.ways import shares_of
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
 
@@ -71,12 +70,8 @@ def _carried_on(outputs: list[PlanOutput]) -> str:
     if not every.goes_on(plan):
         return ""
     tests = pools([one.pk for one in every.plans.values()])
-    shares = {
-        address: shares_of(rows, tests.get(every.plans[address].pk))
-        for address, rows in every.outputs.items()
-    }
     try:
-        ends = every.through(plan, shares).outputs
+        ends = every.through(plan, every.shares(tests)).outputs
     except BadValue:
         return ""
     worth, bought = _worth([one.given.row for one in ends]), Weight(HUNDRED, house().unit)

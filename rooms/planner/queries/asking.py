@@ -1,7 +1,7 @@
 """The document of a day: the bags that may be cut, their ways, and what the case wants."""
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -13,13 +13,12 @@ from cutting.cooler.receiving import bag_cost
 from cutting.errors import BadValue
 from cutting.quantities import ONE, ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role, same_name
-from cutting.sheet.yields import Pooled, by_name, pooled_shares
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.cooler.models import Bag
 from rooms.planner.queries.at_hand import pounds_at_hand
-from rooms.planner.queries.chains import Plans, with_what_follows
+from rooms.planner.queries.chains import Plans, pooled_of, shares_of, with_what_follows
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
 from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
@@ -106,7 +105,7 @@ def yields_of(pieces: Collection[int], day: date) -> WaysOf:
     for plan in own:
         rows = outputs[plan.pk]
         ends = OneWay(str(plan.pk), plan, rows, [(plan, ONE)])
-        ways = [(ends, [_given(row, row.share, pooled_of(tests.get(plan.pk))) for row in rows])]
+        ways = [(ends, _given(rows, tests.get(plan.pk)))]
         if every.goes_on(plan):
             try:
                 ways.append(_carried_on(plan, every, tests))
@@ -128,28 +127,20 @@ Row = tuple[PlanOutput, Decimal, Decimal | None]
 """An output with its share, and the standard deviation of a single test's where it is known."""
 
 
-def _given(row: PlanOutput, usual: Decimal | None, pooled: Mapping[str, Pooled]) -> Row:
-    """An output as the shop's tests have it; where there are none, its usual share."""
-    pool = pooled.get(same_name(row.name))
-    share = (pool.share if pool else ZERO) if pooled else usual
-    return row, share or ZERO, pool.deviation if pool else None
+def _given(rows: list[PlanOutput], tests: list[TestRows] | None) -> list[Row]:
+    """Outputs as the shop's tests have them; where there are none, their usual shares."""
+    shares, pooled = shares_of(rows, tests), pooled_of(tests)
+    spreads = {name: one.deviation for name, one in pooled.items()}
+    return [(row, shares[row.name], spreads.get(same_name(row.name))) for row in rows]
 
 
 def _carried_on(
     plan: Plan, every: Plans, tests: Mapping[int, list[TestRows]]
 ) -> tuple[OneWay, list[Row]]:
     """A plan carried on. How far a single test is off is not known of several plans together."""
-    shares = {
-        address: {
-            row.name: _given(row, row.share, pooled_of(tests.get(one.pk)))[1]
-            for row in every.outputs[address]
-        }
-        for address, one in every.plans.items()
-    }
-    through = every.through(plan, shares)
-    cut = [(every.plans[address], share) for address, share in through.cut]
+    through = every.through(plan, every.shares(tests))
     rows = [one.given.row for one in through.outputs]
-    way = OneWay(f"{plan.pk}{CARRIED_ON}", plan, rows, cut)
+    way = OneWay(f"{plan.pk}{CARRIED_ON}", plan, rows, every.cut(through))
     return way, [(one.given.row, one.share, None) for one in through.outputs]
 
 
@@ -263,14 +254,6 @@ class Made:
         return found if self.spread is None else found | {"spread": f"{self.spread:.5f}"}
 
 
-def pooled_of(tests: list[TestRows] | None) -> dict[str, Pooled]:
-    """The share of each pile that the tests of a plan gave, by its folded name."""
-    if not tests:
-        return {}
-    cores = [rows.weighed for rows in tests]
-    return pooled_shares([(core, by_name(core)) for core in cores])
-
-
 def pace_of(plan: Plan, tests: list[TestRows] | None) -> tuple[Decimal, bool]:
     """Minutes a pound of a plan, and whether enough tests measured them; else what is assumed of it."""
     if len(_paces(tests)) >= FEWEST_TIMED:
@@ -278,22 +261,30 @@ def pace_of(plan: Plan, tests: list[TestRows] | None) -> tuple[Decimal, bool]:
     return plan.minutes_per_lb or MINUTES_A_POUND, False
 
 
+def pace_through(
+    cut: Sequence[tuple[Plan, Decimal]], tests: Mapping[int, list[TestRows]]
+) -> tuple[Decimal, bool]:
+    """Minutes a pound of plans together, each for its share of what the first cuts, and whether all of them
+    were measured."""
+    paces = [(pace_of(plan, tests.get(plan.pk)), share) for plan, share in cut]
+    with working():
+        minutes = sum((pace * share for (pace, _), share in paces), ZERO)
+    return minutes, all(is_measured for (_, is_measured), _ in paces)
+
+
 def _way(
     way: OneWay, made: "Mapping[str, Made]", tests: Mapping[int, list[TestRows]]
 ) -> dict[str, Any]:
-    paces = [(pace_of(plan, tests.get(plan.pk)), share) for plan, share in way.cut]
     own = tests.get(way.plan.pk)
-    is_measured = all(measured for (_, measured), _ in paces)
-    with working():
-        minutes = round_half_up(sum((pace * share for (pace, _), share in paces), ZERO), 3)
-    spread = pace_spread(own) if len(paces) == 1 else None
+    minutes, is_measured = pace_through(way.cut, tests)
+    spread = pace_spread(own) if len(way.cut) == 1 else None
     pace = {} if spread is None or not is_measured else {"pace_spread": f"{spread:.4f}"}
     return {
         **pace,
         "id": way.key,
         "name": f"{way.plan.piece.shown_name}: {way.name}",
         "minutes": "0",
-        "minutes_per_lb": f"{minutes if len(paces) > 1 else paces[0][0][0]:f}",
+        "minutes_per_lb": f"{round_half_up(minutes, 3):f}",
         "outputs": [one.row(name) for name, one in made.items()],
         "tests": len(own or ()),
         "is_timed": is_measured,

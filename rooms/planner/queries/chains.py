@@ -1,12 +1,16 @@
 """The plans that plans go on into: their outputs, to any depth, and the way through them."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
 from django.db.models import Q, QuerySet
 
 from cutting.plans.chain import CarriedOn, Given, carry_on
+from cutting.quantities import ZERO
+from cutting.sheet.cutting_test import same_name
+from cutting.sheet.yields import Pooled, by_name, pooled_shares
+from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 
 MOST_DEEP = 8
@@ -28,6 +32,17 @@ class Plans:
         """Whether any output of a plan is cut on by a plan that is there."""
         return any(row.goes_on in self.outputs for row in self.outputs.get(plan.address, ()))
 
+    def shares(self, tests: Mapping[int, list[TestRows]]) -> dict[str, dict[str, Decimal]]:
+        """What every plan gives, by its address and the output's name. `tests`: by the plan's id."""
+        return {
+            address: shares_of(rows, tests.get(self.plans[address].pk))
+            for address, rows in self.outputs.items()
+        }
+
+    def cut(self, through: CarriedOn[PlanOutput]) -> list[tuple[Plan, Decimal]]:
+        """The plans on a way, each with its share of what the first one cuts."""
+        return [(self.plans[address], share) for address, share in through.cut]
+
     def through(self, plan: Plan, shares: dict[str, dict[str, Decimal]]) -> CarriedOn[PlanOutput]:
         """The way through a plan and those it goes on into. `shares`: by the address of a plan and the
         output's name. Raises BadValue where it comes back to itself."""
@@ -36,6 +51,23 @@ class Plans:
             for address, rows in self.outputs.items()
         }
         return carry_on(plan.address, given)
+
+
+def pooled_of(tests: list[TestRows] | None) -> dict[str, Pooled]:
+    """The share of each pile that the tests of a plan gave, by its folded name."""
+    if not tests:
+        return {}
+    cores = [rows.weighed for rows in tests]
+    return pooled_shares([(core, by_name(core)) for core in cores])
+
+
+def shares_of(rows: Sequence[PlanOutput], tests: list[TestRows] | None) -> dict[str, Decimal]:
+    """The share of each output by the shop's tests, where there are none the usual one."""
+    known = {name: one.share for name, one in pooled_of(tests).items()}
+    return {
+        row.name: (known.get(same_name(row.name), ZERO) if known else row.share) or ZERO
+        for row in rows
+    }
 
 
 def with_what_follows(plans: Sequence[Plan]) -> Plans:

@@ -40,8 +40,8 @@ from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
-from rooms.planner.queries.asking import pace_of, pooled_of
-from rooms.planner.queries.chains import Plans, with_what_follows
+from rooms.planner.queries.asking import pace_of, pace_through
+from rooms.planner.queries.chains import Plans, shares_of, with_what_follows
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
@@ -227,11 +227,7 @@ def _columns(
         for plan in plans
     ]
     on = [plan for plan in plans if every.goes_on(plan)][: MOST - len(found)]
-    shares = {
-        address: shares_of(every.outputs[address], tests.get(plan.pk))
-        for address, plan in every.plans.items()
-        if on
-    }
+    shares = every.shares(tests) if on else {}
     return found + [_carried_on(plan, every, shares, tests, bought, priced) for plan in on]
 
 
@@ -264,10 +260,9 @@ def _carried_on(
     priced: Priced,
 ) -> _Column:
     through = every.through(plan, shares)
-    cut = [(every.plans[address], share) for address, share in through.cut]
-    paces = [(pace_of(one, tests.get(one.pk)), share) for one, share in cut]
+    cut = every.cut(through)
+    per, is_measured = pace_through(cut, tests)
     with working():
-        per = sum((pace * share for (pace, _), share in paces), ZERO)
         minutes = per * bought.weight.to(Unit.LB)
     together = _same_meat(through)
     rows = [row for _, _, row in together]
@@ -275,7 +270,7 @@ def _carried_on(
         f"{plan.name}; carried on",
         tuple(_output(name, share, row, priced) for name, share, row in together),
         minutes,
-        all(is_measured for (_, is_measured), _ in paces),
+        is_measured,
     )
     plans = {one.pk for one, _ in cut}
     return _Column(way, rows, [row for pk in plans for row in tests.get(pk, [])], True)
@@ -430,15 +425,6 @@ def _way(
         minutes,
         is_measured,
     )
-
-
-def shares_of(rows: Sequence[PlanOutput], tests: list[TestRows] | None) -> dict[str, Decimal]:
-    """The share of each output by the shop's tests, where there are none the usual one."""
-    known = {name: one.share for name, one in pooled_of(tests).items()}
-    return {
-        row.name: (known.get(same_name(row.name), ZERO) if known else row.share) or ZERO
-        for row in rows
-    }
 
 
 def _output(name: str, share: Decimal, row: PlanOutput, priced: Priced) -> WayOutput:
