@@ -34,7 +34,7 @@ class Brings:
 
 def brings(piece_key: str, plan_key: str) -> Brings:
     """What is sold at its price, by-products at their transfer value: three queries, and for a plan that
-    goes on three more and one for each depth."""
+    goes on four more and two for each depth."""
     rows = PlanOutput.objects.filter(plan__piece__key=piece_key, plan__is_dropped=False)
     rows = rows.select_related("cut", "plan__piece").order_by("plan__position", "position", "id")
     by_plan: dict[Plan, list[PlanOutput]] = {}

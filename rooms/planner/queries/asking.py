@@ -8,6 +8,8 @@ from decimal import Decimal
 from statistics import mean, stdev
 from typing import Any
 
+from django.db.models import prefetch_related_objects
+
 from cutting.cooler.ageing import Seal
 from cutting.cooler.receiving import bag_cost
 from cutting.errors import BadValue
@@ -22,7 +24,7 @@ from rooms.planner.queries.chains import Plans, pooled_of, shares_of, with_what_
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
 from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
-from rooms.pricebook.queries.book import prices_on
+from rooms.pricebook.queries.book import unit_prices_on
 from rooms.shop.rules.current import house
 
 FEWEST_TIMED = 3
@@ -82,7 +84,7 @@ class WaysOf:
 
 def ways_of(pieces: Collection[int], day: date) -> WaysOf:
     """Every way of these pieces that gives a product with a price, and what it asks of the hands:
-    seven queries at any size, and one for each depth to which plans go on."""
+    seven queries at any size, and two for each depth to which plans go on."""
     found = yields_of(pieces, day)
     ways = {way.key: way for some in found.by_piece.values() for way in some}
     plans = {plan.pk: plan for way in ways.values() for plan, _ in way.cut}
@@ -93,11 +95,12 @@ def ways_of(pieces: Collection[int], day: date) -> WaysOf:
 
 
 def yields_of(pieces: Collection[int], day: date) -> WaysOf:
-    """The same without what it asks of the hands: six queries, and one for each depth."""
+    """The same without what it asks of the hands: six queries, and two for each depth."""
     outputs = _outputs(pieces)
     own = [rows[0].plan for rows in outputs.values()]
     on = [plan for plan in own if any(row.goes_on for row in outputs[plan.pk])]
     every = with_what_follows(on) if on else Plans({}, {})
+    prefetch_related_objects(every.rows, "cut")
     tests = pools(list(outputs) + [plan.pk for plan in every.plans.values()])
     products, prices = _prices([*outputs.values(), *every.outputs.values()], day)
     names = {product.cut_id: product for product in products}
@@ -200,11 +203,11 @@ def _prices(
     that is not sold its value. By the name it has in the document."""
     cuts = {row.cut_id for rows in outputs for row in rows if row.cut_id}
     products = list(Product.objects.filter(cut__in=cuts).select_related("cut"))
-    current = prices_on(day, [product.pk for product in products])
+    current = unit_prices_on(day, [product.pk for product in products])
     found = {}
     for product in products:
         if product.pk in current:
-            found[sold_as(product)] = current[product.pk].unit_price
+            found[sold_as(product)] = current[product.pk]
         if product.transfer is not None and product.transfer > 0:
             found[kept_as(product)] = UnitPrice(product.transfer, Unit(product.per))
     return products, found

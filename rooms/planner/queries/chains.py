@@ -1,6 +1,6 @@
 """The plans that plans go on into: their outputs, to any depth, and the way through them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -11,7 +11,7 @@ from cutting.quantities import ZERO
 from cutting.sheet.cutting_test import same_name
 from cutting.sheet.yields import Pooled, by_name, pooled_shares
 from rooms.bench.rules.rows import TestRows
-from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
+from rooms.catalog.models import Piece, Plan, PlanOutput
 
 MOST_DEEP = 8
 """A way that is longer comes back to itself; one query for each step of it."""
@@ -71,26 +71,32 @@ def shares_of(rows: Sequence[PlanOutput], tests: list[TestRows] | None) -> dict[
 
 
 def with_what_follows(plans: Sequence[Plan]) -> Plans:
-    """These plans and all they go on into: one query, and one for each depth."""
+    """These plans and all they go on into: one query, and two for each depth. Their piece is loaded."""
     found = Plans({}, {})
-    wanted = Q(plan__in=plans)
+    new = list(plans)
     for _ in range(MOST_DEEP):
-        used = PlanOutput.objects.filter(plan__is_dropped=False, plan__piece__is_dropped=False)
-        rows = used.filter(wanted).select_related("cut", "plan__piece")
-        rows = rows.defer(*Piece.guide_by("plan__piece"), *Cut.guide_by("cut"))
+        by_id = {plan.pk: plan for plan in new}
+        found.plans.update({plan.address: plan for plan in new})
+        rows = PlanOutput.objects.filter(plan__in=by_id)
         more = list(rows.order_by("plan_id", "position", "id"))
         for row in more:
-            address = row.plan.address
-            found.plans.setdefault(address, row.plan)
-            found.outputs.setdefault(address, []).append(row)
-        missing = {row.goes_on for row in found.rows if row.goes_on} - found.plans.keys()
-        if not missing or not more:
+            row.plan = by_id[row.plan_id]
+            found.outputs.setdefault(row.plan.address, []).append(row)
+        missing = {row.goes_on for row in more if row.goes_on} - found.plans.keys()
+        new = _plans_at(missing) if missing else []
+        if not new:
             break
-        wanted = Q()
-        for address in sorted(missing):
-            piece, _, key = address.partition("/")
-            wanted |= Q(plan__piece__key=piece, plan__key=key)
     return found
+
+
+def _plans_at(addresses: Iterable[str]) -> list[Plan]:
+    """The plans of these addresses that are there: one query."""
+    wanted = Q()
+    for address in sorted(addresses):
+        piece, _, key = address.partition("/")
+        wanted |= Q(piece__key=piece, key=key)
+    rows = Plan.objects.filter(wanted, piece__is_dropped=False).select_related("piece")
+    return list(rows.defer(*Piece.guide_by("piece")))
 
 
 def pieces_that_go_on() -> set[int]:

@@ -37,14 +37,14 @@ from cutting.words.ways import best_words, split_words
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows
-from rooms.catalog.models import Piece, Plan, PlanOutput
+from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
 from rooms.planner.queries.asking import pace_of, pace_through
 from rooms.planner.queries.chains import Plans, shares_of, with_what_follows
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
-from rooms.pricebook.queries.book import prices_on
+from rooms.pricebook.queries.book import unit_prices_on
 
 LEAST_ON_A_RAIL = Decimal(2)
 """Percent; of a way that is carried on, what is less stands together."""
@@ -170,7 +170,7 @@ def first_values(piece: Piece) -> dict[str, str]:
 def ways_view(
     piece: Piece, bought: CorePiece, plans: Sequence[Plan], rate: Decimal | None, day: date
 ) -> WaysView:
-    """Thirteen queries at any number of tests, and one for each depth to which plans go on. A plan that
+    """Thirteen queries at any number of tests, and two for each depth to which plans go on. A plan that
     goes on is there twice: ending at its whole pieces, and carried on. Raises BadValue for fewer than two
     ways, and for one that comes back to itself."""
     every = with_what_follows(plans)
@@ -386,17 +386,18 @@ def _priced(rows: Sequence[PlanOutput], day: date) -> Priced:
     """Six queries: the products of these cuts, and every grind."""
     cuts = {row.cut_id for row in rows if row.cut_id}
     asked = Q(cut__in=cuts) | Q(cut__is_ground=True, is_sold=True)
-    every = list(Product.objects.filter(asked).select_related("cut"))
-    current = prices_on(day, [product.pk for product in every])
+    known_cuts = Product.objects.filter(asked).select_related("cut")
+    every = list(known_cuts.defer(*Cut.guide_by("cut")))
+    current = unit_prices_on(day, [product.pk for product in every])
     grind: dict[str, UnitPrice] = {}
     for one in every:
         if one.cut.is_ground and one.pk in current:
-            price, known = current[one.pk].unit_price, grind.get(one.cut.species)
+            price, known = current[one.pk], grind.get(one.cut.species)
             if known is None or price.to(Unit.LB) > known.to(Unit.LB):
                 grind[one.cut.species] = price
     products = {one.cut_id: one for one in every if one.cut_id in cuts}
     return Priced(
-        {cut: current[p.pk].unit_price for cut, p in products.items() if p.pk in current},
+        {cut: current[p.pk] for cut, p in products.items() if p.pk in current},
         {
             cut: UnitPrice(p.transfer, Unit(p.per))
             for cut, p in products.items()

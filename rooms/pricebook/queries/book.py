@@ -66,6 +66,13 @@ def prices_on(day: date, products: Iterable[int] | None = None) -> dict[int, Pri
     return {price.product_id: price for price in rows}
 
 
+def unit_prices_on(day: date, products: Iterable[int]) -> dict[int, UnitPrice]:
+    """What a unit of each product costs on a day, by the product's id: one query of narrow rows."""
+    rows = Price.objects.current(day, products=products).order_by()
+    kept = rows.values_list("product", "amount", "product__per")
+    return {product: UnitPrice(amount, Unit(per)) for product, amount, per in kept}
+
+
 def coming(products: Iterable[int] | None = None) -> dict[int, Price]:
     """The next price to come of each product that has one: one query."""
     rows = Price.objects.coming()
