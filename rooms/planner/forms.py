@@ -129,9 +129,9 @@ class WaysForm(forms.Form):
         self.boxes = boxes_of(piece) if "boxes" in self.data else []
         for box in self.boxes:
             price = box.words(self["unit"].value())
-            self.fields[f"box-{box.key}"] = PlainDecimal(
-                label=box.name, above=0, most=10000, required=False, example=price
-            )
+            field = PlainDecimal(label=box.name, above=0, most=10000, required=False)
+            field.widget.attrs["placeholder"] = price and f"{price}, invoice"
+            self.fields[f"box-{box.key}"] = field
         self.fields["plans"].queryset = Plan.in_house_order(piece.plans.all())
         self.fields["plans"].label_from_instance = lambda plan: plan.name
 

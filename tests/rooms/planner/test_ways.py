@@ -250,6 +250,7 @@ def test_a_box_without_a_price_is_asked_for_and_one_that_came_has_its_invoice(cl
     assert "Type what they cost below" in words
     line = next(one for one in boxed(answer).lines if one.key == "beef-knuckle")
     assert line.price == "4.15"
+    assert 'placeholder="4.15, invoice"' in answer.content.decode()
 
 
 def test_a_wrong_box_price_is_told_by_its_field_and_kept(client, shop):
