@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cutting.cooler.ageing import Window
+from cutting.labels.tray_life import Life
 from cutting.quantities import Unit
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.piece_bags import Keeping, into_cooler, out_of_cooler
@@ -37,11 +38,13 @@ from rooms.cooler.models import Bag
 from rooms.cooler.queries.deliveries import delivery_view, prices_now
 from rooms.cooler.rules.days import core_bags
 from rooms.cooler.rules.windows import repacked
+from rooms.trays.actions.life import becomes
 from rooms.trays.queries.way import way_view
 from rooms.trays.rules.meat import End
 from rooms.trays.rules.trace import trace
 from rooms.trays.rules.way import Start
 from tests.pieces import opened_from, weighed_out
+from tests.rooms.trays.helpers import flat_iron, pack, tray_set
 
 pytestmark = pytest.mark.django_db
 D = Decimal
@@ -219,6 +222,21 @@ def test_a_held_lot_keeps_its_pieces_where_they_are(quarter):
         kept(rows, "beef-flank")
     with pytest.raises(Refused, match="is held"):
         of_bags([str(bag.pk)])
+
+
+def test_what_is_packed_does_not_go_into_the_cooler_and_the_other_way(quarter):
+    _, rows = quarter()
+    output, _ = pile(rows, "beef-flank")
+    size, product = tray_set(), flat_iron("beef-flank-steak")
+    tray = pack(product, size, "0.64", f"test:{output.pk}")
+    with pytest.raises(Refused, match=r"do not lie there any more; 1\.00 lb do"):
+        kept(rows, "beef-flank")
+    becomes(uuid.uuid4(), tray.pk, Life.UNDONE, None, reason="the wrong pile")
+    bag = kept(rows, "beef-flank")
+    with pytest.raises((BadInput, Refused), match=r"only 0\.00 lb is left"):
+        pack(product, size, "0.64", f"test:{output.pk}")
+    out_of_cooler(bag.pk, None)
+    assert pack(product, size, "0.64", f"test:{output.pk}").net == D("0.60")
 
 
 # --- what is corrected on the way ---
