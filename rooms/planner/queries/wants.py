@@ -10,6 +10,7 @@ from decimal import Decimal
 from django.db.models import Exists
 
 from cutting.quantities import HUNDRED, ONE, ZERO, round_half_up, working
+from rooms.catalog.models import Cut
 from rooms.planner.models import Factor, StandingOrder, Wanted
 from rooms.pricebook.models import Product
 
@@ -40,6 +41,7 @@ def wants_of(days: Sequence[date]) -> dict[date, list[WantedOn]]:
     )
     listed: dict[int, list[Wanted]] = defaultdict(list)
     rows = Wanted.objects.filter(weekday__in=weekdays).select_related("product__cut")
+    rows = rows.defer(*Cut.guide_by("product__cut"))
     rows = rows.annotate(moved=Exists(factors), ordered=Exists(orders)).order_by("product__name")
     for row in rows:
         listed[row.weekday].append(row)
