@@ -11,14 +11,14 @@ from contextlib import contextmanager
 from typing import Any
 
 from cutting.costing.sheet import compute
-from cutting.documents.decoding import LARGEST_FILE, parse_json, refused
-from cutting.documents.layout import read_layout, solve_layout, write_layout
-from cutting.documents.prices import build, read_pricing, write_prices
-from cutting.documents.reading import read_document
-from cutting.documents.result import write_result
-from cutting.documents.ways import read_ways, write_ways
 from cutting.errors import BadDocument
-from cutting.plans.ways import compare_ways
+from cutting.ways.compared import compare_ways
+from formats.decoding import LARGEST_FILE, parse_json, refused
+from formats.layout import read_layout, solve_layout, write_layout
+from formats.prices import build, read_pricing, write_prices
+from formats.reading import read_document
+from formats.result import write_result
+from formats.ways import read_ways, write_ways
 
 BAD_INPUT = 2
 
@@ -85,8 +85,8 @@ def _compare(data: Any) -> dict[str, Any]:
 
 
 def _choose(data: Any) -> dict[str, Any]:
-    from cutting.documents.day import read_day, solve_day, write_day  # these load the solver
-    from cutting.plans.programme import begin
+    from cutting.planning.integer_program import begin
+    from formats.day import read_day, solve_day, write_day  # these load the solver
 
     with _quiet():
         begin()
@@ -95,9 +95,9 @@ def _choose(data: Any) -> dict[str, Any]:
 
 
 def _blend(data: Any) -> dict[str, Any]:
-    from cutting.documents.blend import read_blend, write_blend
-    from cutting.documents.blend_solving import solve_blend  # this loads the solver
-    from cutting.plans.programme import begin
+    from cutting.planning.integer_program import begin
+    from formats.blend import read_blend, write_blend
+    from formats.blend_solving import solve_blend  # this loads the solver
 
     with _quiet():
         begin()
@@ -106,7 +106,7 @@ def _blend(data: Any) -> dict[str, Any]:
 
 
 def _label(data: Any, png: str | None, pdf: str | None) -> dict[str, Any]:
-    from cutting.documents.label import read_label, write_label
+    from formats.label import read_label, write_label
 
     label = read_label(data)
     for name, kind in ((png, "png"), (pdf, "pdf")):

@@ -23,24 +23,18 @@ from typing import Any
 
 from aiohttp import web
 
-from cutting.documents.blend import read_blend, write_blend
-from cutting.documents.blend_solving import solve_blend
-from cutting.documents.day import look_for_plan, read_day, solve_plan, write_plan
-from cutting.documents.order import solve_order
-from cutting.documents.result import plain
 from cutting.errors import BadDocument
-from cutting.plans.day import Choice, Day, DayFigures, day_figures
-from cutting.plans.day_solver import (
-    NoDay,
-    cost_of_must,
-    hour_more,
-    next_best,
-    worth_of_product,
-)
-from cutting.plans.day_sure import how_sure
-from cutting.plans.programme import OutOfTime, begin, until
+from cutting.planning.day import Choice, Day, DayFigures, day_figures
+from cutting.planning.day_solver import NoDay, cost_of_must, hour_more, next_best, worth_of_product
+from cutting.planning.day_sure import how_sure
+from cutting.planning.integer_program import OutOfTime, begin, until
 from cutting.quantities import working
 from devices.guard import add_hosts, only_known, read_object
+from formats.blend import read_blend, write_blend
+from formats.blend_solving import solve_blend
+from formats.day import look_for_plan, read_day, solve_plan, write_plan
+from formats.order import solve_order
+from formats.result import plain
 
 QUICK, SECONDS = 3.0, 20.0
 """How long a plan is looked for at once, and when somebody asks to look longer."""
@@ -66,7 +60,7 @@ def choose(asked: dict[str, Any]) -> dict[str, Any]:
 
 
 def order(asked: dict[str, Any]) -> dict[str, Any]:
-    """The next order, see `cutting.documents.order`. Raises BadDocument."""
+    """The next order, see `formats.order`. Raises BadDocument."""
     return solve_order(asked, QUICK)
 
 

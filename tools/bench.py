@@ -460,8 +460,8 @@ def days():
     """Forty bags by twelve ways into thirty products: proven, with ties, and what things are worth;
     the same with two cutters, three animals, a saw and a grinder; two hundred bags in three seconds."""
     sys.path.insert(0, str(ROOT))
-    from cutting.plans.day_solver import best_day, best_so_far, next_best, worth
-    from tests.cutting.plans.days import large, with_hands
+    from cutting.planning.day_solver import best_day, best_so_far, next_best, worth
+    from tests.cutting.planning.days import large, with_hands
 
     day = large(bags=40, ways=12, products=30)
     manned = with_hands(day)

@@ -26,12 +26,12 @@ django.setup()
 
 from django.utils import timezone
 
-from cutting.documents.day import read_day
-from cutting.plans.day import Day, day_figures
-from cutting.plans.day_solver import NoDay, best_so_far
-from cutting.plans.programme import OutOfTime, begin
-from cutting.plans.selling import propose
+from cutting.planning.day import Day, day_figures
+from cutting.planning.day_solver import NoDay, best_so_far
+from cutting.planning.integer_program import OutOfTime, begin
+from cutting.planning.selling import propose
 from cutting.quantities import Unit
+from formats.day import read_day
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece
 from rooms.planner.models import Wanted

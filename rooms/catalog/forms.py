@@ -9,10 +9,9 @@ from django import forms
 from django.core import signing
 from django.utils.functional import cached_property
 
-from cutting.drawing.families import Family
 from cutting.errors import BadValue
-from cutting.plans.dinner import Grade, Method
-from cutting.words.shopper import METHOD_WORDS
+from cutting.shopper import Grade, Method
+from drawings.families import Family
 from rooms.catalog.actions.edit import digest
 from rooms.catalog.models import (
     MACHINES,
@@ -32,6 +31,7 @@ from rooms.catalog.rules.drawings import drawing_of, drawings
 from rooms.catalog.rules.shapes import WHOLE, shapes
 from rooms.common.errors import Difference, Overtaken
 from rooms.common.forms import LongSelect, PlainDecimal, SeenForm
+from wording.shopper import METHOD_WORDS
 
 SALT = "catalog page"
 LONGEST_TOLD = 80

@@ -12,11 +12,11 @@ from simple_history.models import HistoricalRecords
 
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.machines import Machine
-from cutting.words import shopper
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.common.words import fold
 from rooms.shop.rules.current import house
+from wording import shopper
 
 
 class Species(WordChoices):

@@ -5,9 +5,9 @@ from functools import lru_cache
 import segno
 import zint
 
-from cutting.drawing.label import DOT, FINEST, GAP, MARGIN, SIZES, Stock, Symbol
 from cutting.labels.codes import NONE, short_elements
 from cutting.labels.tray_label import TrayLabel, label_codes, traced
+from drawings.label import DOT, FINEST, GAP, MARGIN, SIZES, Stock, Symbol
 
 SCALE = 2.0
 """zint draws two units a module."""

@@ -7,8 +7,8 @@ from html import escape
 from PIL import Image, ImageDraw, ImageFont
 from reportlab.pdfgen.canvas import Canvas
 
-from cutting.drawing.label import DOTS, LabelPicture, Stock, Words, label_picture
 from cutting.labels.tray_label import Lines, TrayLabel, lines_of
+from drawings.label import DOTS, LabelPicture, Stock, Words, label_picture
 from rooms.common.barcodes import symbols_of
 from rooms.common.typeface import FILES, FONTS, runs, width_of
 

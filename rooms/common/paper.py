@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from reportlab.pdfgen.canvas import Canvas
 
-from cutting.drawing.bar import Box, Rail
-from cutting.drawing.rails import TwoRails
+from drawings.bar import Box, Rail
+from drawings.rails import TwoRails
 from rooms.common.typeface import runs, width_of
 
 INK, QUIET, RULE, PAPER = "#1f2a30", "#424d54", "#d9cfbd", "#ffffff"

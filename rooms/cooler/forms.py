@@ -11,7 +11,6 @@ from cutting.cooler.quality import LEAST_MARBLING, MOST_MARBLING
 from cutting.cooler.temperature import millicelsius
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
-from cutting.words.cooler import DAMAGED
 from rooms.catalog.models import Piece
 from rooms.common.forms import ListForm, PlainDecimal, SeenForm
 from rooms.common.tables import LARGEST_FILE
@@ -22,6 +21,7 @@ from rooms.cooler.models import AgeWindow, Seal
 from rooms.cooler.rules.codes import LIKELY, countries_by_letters
 from rooms.cooler.rules.reading_in import Usual
 from rooms.shop.rules.current import house
+from wording.cooler import DAMAGED
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 DEGREES = [("C", "°C"), ("F", "°F")]

@@ -16,7 +16,6 @@ from cutting.grinding.blend import Kind, Rule
 from cutting.grinding.checks import CLEANING, SETTING_UP
 from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight, working
-from cutting.words.pencil import SCHOOL_NAMES
 from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import UNITS, Species
 from rooms.common.append_only import AppendOnly
@@ -24,6 +23,7 @@ from rooms.common.choices import WordChoices
 from rooms.common.fields import LotKeyField, PlainDecimalField
 from rooms.cooler.models import Bag
 from rooms.pricebook.models import Product
+from wording.pencil import SCHOOL_NAMES
 
 PERSON = settings.AUTH_USER_MODEL
 KINDS = [

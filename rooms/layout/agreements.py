@@ -16,12 +16,11 @@ from cutting.layout.profile import MM
 from cutting.layout.solver import Grid, NoLayout
 from cutting.layout.task import Layout, Task
 from cutting.layout.ways import elsewhere
-from cutting.plans.dinner import Grade, Method, grades_of
 from cutting.quantities import Unit, UnitPrice
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.machines import Machine
 from cutting.sheet.portioning import parse_thickness
-from cutting.words.shopper import PINK, STEAKS
+from cutting.shopper import Grade, Method, grades_of
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
 from rooms.catalog.rules.drawings import drawing_of
 from rooms.catalog.rules.drawn import drawn_faults
@@ -38,6 +37,7 @@ from rooms.layout.queries.first import (
     names_parts,
     usual_weight,
 )
+from wording.shopper import PINK, STEAKS
 
 CLOSE = Decimal("0.08")
 """How far a laid out share may be from the usual one, and how much may be left over. House rule."""

@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 from django.db.models import Max
 
-from cutting.plans.hands import MOST_CUTTERS
+from cutting.planning.hands import MOST_CUTTERS
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from rooms.catalog.models import Piece, Plan

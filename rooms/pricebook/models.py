@@ -13,12 +13,12 @@ from cutting.meat import CUBED, SEASONED, TENDERIZED, Preparation
 from cutting.prices.ladder import Adder as CoreAdder
 from cutting.prices.margins import TraySet
 from cutting.quantities import Unit, UnitPrice
-from cutting.words.pencil import SCHOOL_NAMES
-from cutting.words.shopper import Told
 from rooms.catalog.models import UNITS, Counter, Cut, Piece
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
+from wording.pencil import SCHOOL_NAMES
+from wording.shopper import Told
 
 PERSON = settings.AUTH_USER_MODEL
 DIRECTIONS = [("up", "up"), ("down", "down"), ("nearest", "nearest")]

@@ -10,8 +10,6 @@ from cutting.cooler.temperature import millicelsius
 from cutting.costing.schools import CostingSchool
 from cutting.errors import BadValue
 from cutting.quantities import Unit
-from cutting.words.dates import WEEKDAYS, Clock, DayOrder
-from cutting.words.pencil import MEANINGS, SCHOOL_NAMES
 from rooms.common.errors import Overtaken
 from rooms.common.forms import Percent, PlainDecimal, SeenForm
 from rooms.common.formsets import NumberedForm
@@ -21,6 +19,8 @@ from rooms.shop.models import DIRECTIONS, FAT_CHOICES, SALES_UNITS, Shop
 from rooms.shop.rules.choices import currencies, zones
 from rooms.shop.rules.endings import bands_of, words_of
 from rooms.shop.rules.house import House, Plate
+from wording.dates import WEEKDAYS, Clock, DayOrder
+from wording.pencil import MEANINGS, SCHOOL_NAMES
 
 ORDERS = [
     (DayOrder.DAY.value, "26 Nov 2026"),

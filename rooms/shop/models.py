@@ -8,10 +8,10 @@ from simple_history.models import HistoricalRecords
 
 from cutting.costing.schools import CostingSchool
 from cutting.sheet.choices import FAT_LEVELS
-from cutting.words.dates import Clock, DayOrder
 from rooms.common.append_only import AppendOnly
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
+from wording.dates import Clock, DayOrder
 
 PERSON = settings.AUTH_USER_MODEL
 SALES_UNITS = [("lb", "pounds"), ("kg", "kilograms")]

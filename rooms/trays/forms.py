@@ -5,10 +5,10 @@ from typing import Any
 
 from django import forms
 
-from cutting.drawing.label import Stock
 from cutting.errors import BadValue
 from cutting.labels.codes import StoreCode, gtin_14
 from cutting.quantities import Unit
+from drawings.label import Stock
 from rooms.common.forms import ListForm, Percent, PlainDecimal, SeenForm
 from rooms.pricebook.models import Product, TraySize
 from rooms.shop.rules.current import house

@@ -10,10 +10,10 @@ from django.db.models import Q
 from django.urls import reverse
 from simple_history.models import HistoricalRecords
 
-from cutting.drawing.label import Stock
 from cutting.labels.codes import StoreCode
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, UnitPrice, Weight
+from drawings.label import Stock
 from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import UNITS
 from rooms.common.append_only import AppendOnly

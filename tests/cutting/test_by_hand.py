@@ -12,7 +12,7 @@ import pytest
 from cutting.costing.schools import CostingSchool, totals
 from cutting.costing.sheet import compute, percents_of_paid, sales_of
 from cutting.errors import BadValue
-from cutting.plans.buying import gave
+from cutting.planning.buying import gave
 from cutting.prices.ads import Sold, Way, blend, example_weeks, plan_ad, share_for_margin, week_bars
 from cutting.prices.ladder import Aim, PriceLine, each_alone, solve
 from cutting.prices.margins import (
@@ -31,9 +31,9 @@ from cutting.sheet.forecast import forecast
 from cutting.sheet.portioning import expected_weight, next_cut
 from cutting.sheet.trays import trays
 from cutting.sheet.yields import Pooled, cost_between, pooled, rest_on
-from cutting.words.block import hint_words
-from cutting.words.price import comfort_words
 from tests.cutting.build import cutting_test, output, piece
+from wording.block import hint_words
+from wording.price import comfort_words
 
 D = Decimal
 CENT = EndingRule((Band(None, (D(0),), D("0.01")),), Direction.NEAREST)

@@ -6,7 +6,7 @@ import threading
 import pytest
 from aiohttp.test_utils import TestClient, TestServer
 
-from cutting.plans.programme import OutOfTime, Programme
+from cutting.planning.integer_program import OutOfTime, Programme
 from devices import bridge, fat_tester, label_printer, probe
 from devices.fat_tester import FatTester
 from devices.label_printer import LabelPrinter
@@ -134,9 +134,9 @@ def test_nobody_waits_behind_a_plan_that_nobody_waits_for(desk):
 
 def test_a_programme_stops_when_nobody_waits():
     """Inside the solver's own search too, not only between two."""
-    from cutting.plans.day_solver import best_so_far
-    from cutting.plans.programme import until
-    from tests.cutting.plans.days import large
+    from cutting.planning.day_solver import best_so_far
+    from cutting.planning.integer_program import until
+    from tests.cutting.planning.days import large
 
     asked_often = iter([False] * 3)
     with until(lambda: next(asked_often, True)):

@@ -14,8 +14,8 @@ from cutting.prices.ladder import Aim, PriceLine, solve
 from cutting.prices.margins import Loads, exact_price, markup_as_margin, markup_of
 from cutting.quantities import Band, EndingRule, Unit, class_iii_tolerance_divisions, convert
 from cutting.sheet.yields import pooled, t_of
-from cutting.words.shopper import core_of
 from tests.cutting.build import cutting_test, output, piece
+from wording.shopper import core_of
 
 D = Decimal
 

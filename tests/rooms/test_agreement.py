@@ -11,7 +11,6 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.words.pencil import percent
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.reopen import reopen
@@ -43,6 +42,7 @@ from rooms.pricebook.queries.book import margin_at
 from rooms.today.queries.morning import moved_prices, wanted
 from tests.conftest import capture, finish, words_of
 from tests.cutting.build import price
+from wording.pencil import percent
 
 pytestmark = pytest.mark.django_db
 FILET = "beef-centre-filet"

@@ -103,7 +103,7 @@ def test_filters_with_a_unit():
 
 
 def test_names_on_a_rail_are_escaped():
-    from cutting.drawing import rails
+    from drawings import rails
 
     part = rails.BarPart("<b>&", D(1), "1.00", "lean")
     drawn = rails.pound_rail([part], D(1), "1 lb <paid>")

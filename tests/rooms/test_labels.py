@@ -14,8 +14,11 @@ from hypothesis import strategies as st
 from PIL import Image
 from stdnum import ean
 
-from cutting.drawing.icons import ICONS, icon_of
-from cutting.drawing.label import (
+from cutting.labels.codes import StoreCode, check_digit
+from cutting.labels.tray_label import SAFE_HANDLING, Product, TrayLabel, label_codes, lines_of
+from cutting.quantities import UnitPrice, Weight
+from drawings.icons import ICONS, icon_of
+from drawings.label import (
     DOTS,
     ICON_SIDES,
     SIZES,
@@ -26,11 +29,8 @@ from cutting.drawing.label import (
     second_picture,
     wrapped,
 )
-from cutting.drawing.lettering import text_width
-from cutting.drawing.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
-from cutting.labels.codes import StoreCode, check_digit
-from cutting.labels.tray_label import SAFE_HANDLING, Product, TrayLabel, label_codes, lines_of
-from cutting.quantities import UnitPrice, Weight
+from drawings.lettering import text_width
+from drawings.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
 from rooms.common.barcodes import case_code, left_to_qr, symbols_of
 from rooms.common.labels import KINDS, as_pdf, as_png, draw, drawn_as, picture_of
 

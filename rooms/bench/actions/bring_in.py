@@ -10,11 +10,11 @@ from typing import Any
 from django.utils import timezone
 
 from cutting.cooler.quality import Damage
-from cutting.documents.difference import differences
-from cutting.documents.reading import Document, read_document
 from cutting.errors import BadDocument, BadValue, Fault
 from cutting.quantities import parse_decimal, storable
 from cutting.sheet.cutting_test import Output as CoreOutput
+from formats.difference import differences
+from formats.reading import Document, read_document
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.rules.document import documents
 from rooms.bench.rules.fitting import (

@@ -8,12 +8,11 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.plans.two_plans import check_split, share_at
 from cutting.quantities import HUNDRED, Unit, Weight, parse_decimal, storable_money
 from cutting.sheet.choices import FAT_LEVELS, check_target, check_thickness
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.trays import MOST_IN_A_TRAY, usual_size
-from cutting.words.pencil import percent
+from cutting.ways.two_plans import check_split, share_at
 from rooms.bench.actions.move import open_rows
 from rooms.bench.models import Choice, CuttingTest, Output
 from rooms.bench.rules.revision import touch
@@ -26,6 +25,7 @@ from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
 from rooms.staff.models import Person
 from rooms.staff.rights import Right
+from wording.pencil import percent
 
 TARGET, THICKNESS, TRAY, FAT, VALUE = "target", "thickness", "tray", "fat", "value"
 SPLIT = "split"

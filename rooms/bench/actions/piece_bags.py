@@ -6,7 +6,6 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.quantities import UnitPrice
-from cutting.words.pencil import money
 from rooms.bench.models import Output, PieceBag, Weighing
 from rooms.bench.queries.meat import cut_on
 from rooms.bench.queries.piece_bags import cost_of_pile, goes_to_case, holds
@@ -21,6 +20,7 @@ from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.repack import CutPiece, keep_piece
 from rooms.cooler.models import Bag
 from rooms.cooler.rules.one_bag import stands_in_cooler
+from wording.pencil import money
 
 
 @dataclass(frozen=True)

@@ -10,12 +10,11 @@ from uuid import UUID, uuid5
 from django.utils import timezone
 
 from cutting.errors import BadValue
-from cutting.plans.two_plans import both, check_split, share_at
 from cutting.quantities import ONE, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import figures, same_name
 from cutting.sheet.trays import usual_size
-from cutting.words.cooler import young_words
+from cutting.ways.two_plans import both, check_split, share_at
 from rooms.bench.actions.choose import FAT, Chosen, choose
 from rooms.bench.actions.lay import Laying, lay_rows
 from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
@@ -31,6 +30,7 @@ from rooms.cooler.actions.was_frozen import was_frozen
 from rooms.cooler.rules.held import refuse_held
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
+from wording.cooler import young_words
 
 HEAVIEST = Decimal(10000)
 SHORTEST_REASON, LONGEST_REASON = 3, 200

@@ -10,8 +10,6 @@ from typing import Any
 from django.utils import timezone
 
 from cutting.costing.sheet import at_cost
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart, Frame
 from cutting.quantities import HUNDRED, ZERO, Unit, Weight, round_half_up
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import (
@@ -22,13 +20,15 @@ from cutting.sheet.cutting_test import (
 )
 from cutting.sheet.forecast import forecast
 from cutting.sheet.portioning import off_band
-from cutting.words.pencil import block_words, money, percent, pounds
+from drawings import rails
+from drawings.bar import BarPart, Frame
 from rooms.bench.models import Output, Weighing
 from rooms.bench.queries.portions import OnBlock, PortionView, portion_view
 from rooms.bench.rules.rows import TestRows, target
 from rooms.bench.rules.tubs import gross_of
 from rooms.catalog.rules.looks import looks
 from rooms.shop.rules.dates import said_moment, said_time
+from wording.pencil import block_words, money, percent, pounds
 
 KEYS = "1234567890"
 LAST_SHOWN = 3

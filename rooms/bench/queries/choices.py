@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from cutting.cooler.quality import Damage, Quality
 from cutting.sheet.choices import FAT_LEVELS, TARGETS, THICKNESSES
-from cutting.words.block import chosen_words, opening_words
-from cutting.words.cooler import quality_words
 from rooms.bench.models import Choice, CuttingTest
+from wording.block import chosen_words, opening_words
+from wording.cooler import quality_words
 
 
 @dataclass(frozen=True)

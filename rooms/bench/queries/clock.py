@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-from cutting.drawing.time_strip import Stretch, time_strip
 from cutting.sheet.time_spent import Mark, Spent, minutes
-from cutting.words.block import CLOCK
+from drawings.time_strip import Stretch, time_strip
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.steps import with_guide
 from rooms.bench.rules.rows import TestRows
 from rooms.bench.rules.time_spent import time_spent
+from wording.block import CLOCK
 
 OUT_TOO_LONG = 60
 """House rule: after so many minutes out of the cooler the bench says so."""

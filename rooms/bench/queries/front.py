@@ -5,15 +5,15 @@ from decimal import Decimal
 
 from django.db.models import Q
 
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart, Box
 from cutting.sheet.cutting_test import figures, still_on_block
-from cutting.words.pencil import balance_words, block_words
+from drawings import rails
+from drawings.bar import BarPart, Box
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.sheet import weighed
 from rooms.bench.rules.rows import TestRows, load_all
 from rooms.catalog.models import Piece
 from rooms.catalog.rules.looks import looks
+from wording.pencil import balance_words, block_words
 
 SHEETS_A_PAGE = 10
 LAST_LOOKED_AT = 60

@@ -3,16 +3,16 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart
 from cutting.quantities import HUNDRED, ZERO
 from cutting.sheet.cutting_test import same_name
 from cutting.sheet.yields import by_name, pooled_shares
-from cutting.words.pencil import percent
+from drawings import rails
+from drawings.bar import BarPart
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pool
 from rooms.catalog.models import PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
+from wording.pencil import percent
 
 
 @dataclass(frozen=True)

@@ -17,15 +17,15 @@ from reportlab.platypus import (
     Table,
 )
 
-from cutting.drawing.rails import TwoRails
 from cutting.quantities import HUNDRED
-from cutting.words.pencil import money, percent, pounds, signed
+from drawings.rails import TwoRails
 from rooms.bench.queries.choices import chosen_and_seen, opened_as
 from rooms.bench.queries.sheet import SchoolView, SheetView
 from rooms.common.paper import CAUTION, INK, QUIET, RULE, Pen, draw_rails
 from rooms.common.typeface import markup
 from rooms.shop.rules.current import house
 from rooms.shop.rules.dates import said_day, said_moment
+from wording.pencil import money, percent, pounds, signed
 
 MARGIN = 30.0
 WIDTH = 880.0

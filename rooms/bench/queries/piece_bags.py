@@ -9,7 +9,6 @@ from cutting.costing.schools import CostingSchool, unit_costs
 from cutting.costing.sheet import compute
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role
-from cutting.words.pencil import money
 from rooms.bench.models import CuttingTest, Output, PieceBag, Weighing
 from rooms.bench.queries.pile_left import left_on_piles
 from rooms.bench.queries.sheet import opening_school, weighed
@@ -17,6 +16,7 @@ from rooms.bench.rules.its_bags import choices_of
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag
+from wording.pencil import money
 
 PLACES = 4
 """Of a price that is worked out."""

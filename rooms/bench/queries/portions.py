@@ -3,14 +3,14 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.drawing import band
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import OutputFigures
 from cutting.sheet.portioning import Hint, expected_weight, how_many_left, next_cut
 from cutting.sheet.trays import Tray, trays
-from cutting.words.block import hint_words, left_words, tray_words
+from drawings import band
 from rooms.bench.models import UNIT, Output, Weighing
 from rooms.bench.rules.rows import target
+from wording.block import hint_words, left_words, tray_words
 
 STRIP = 430.0
 """Pixels: beside it stands how many portions lie on the scale."""

@@ -14,21 +14,21 @@ from cutting.costing.sheet import (
     percents_of_paid,
     sales_of,
 )
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart
 from cutting.prices.margins import margin_at
 from cutting.quantities import HUNDRED, Footed, Unit, Weight, foot
 from cutting.sheet.cutting_test import OutputFigures, Role, shares_of_opened
 from cutting.sheet.trays import Tray
-from cutting.words import pencil
-from cutting.words.block import no_dollars, profit_words
-from cutting.words.pencil import SCHOOL_NAMES
-from cutting.words.yields import shares_words
+from drawings import rails
+from drawings.bar import BarPart
 from rooms.bench.models import Output
 from rooms.bench.queries.portions import trays_of
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.rules.looks import looks
 from rooms.shop.rules.current import house
+from wording import pencil
+from wording.block import no_dollars, profit_words
+from wording.pencil import SCHOOL_NAMES
+from wording.yields import shares_words
 
 
 @dataclass(frozen=True)

@@ -10,11 +10,11 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
 from cutting.cooler.quality import LEAST_MARBLING, MOST_MARBLING, Damage
-from cutting.documents.reading import Document
 from cutting.errors import BadValue, Fault
 from cutting.quantities import HUNDRED, UnitPrice, parse_decimal
 from cutting.sheet.cutting_test import Output as CoreOutput
 from cutting.sheet.trays import MOST_IN_A_TRAY
+from formats.reading import Document
 from rooms.catalog.models import Cut, Piece, Plan
 from rooms.common.words import fold
 from rooms.cooler.rules.reading_in import KnownPieces

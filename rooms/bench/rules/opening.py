@@ -12,7 +12,6 @@ from django.utils import timezone
 from cutting.cooler.ageing import TooYoung, Urgency, Window, due, too_young
 from cutting.cooler.quality import Damage
 from cutting.quantities import ZERO, Unit, UnitPrice, working
-from cutting.words.cooler import due_words, young_words
 from rooms.bench.models import Output
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
@@ -20,6 +19,7 @@ from rooms.cooler.models import Bag
 from rooms.cooler.rules.days import core_bags
 from rooms.cooler.rules.held import refuse_held
 from rooms.cooler.rules.windows import windows
+from wording.cooler import due_words, young_words
 
 MOST = 40
 

@@ -7,8 +7,8 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from cutting.documents.decoding import LARGEST_FILE, parse_json
 from cutting.errors import BadDocument
+from formats.decoding import LARGEST_FILE, parse_json
 from rooms.bench.actions.bring_in import SET, bring_in
 from rooms.bench.models import CuttingTest
 from rooms.bench.rules.document import documents

@@ -11,8 +11,8 @@ from decimal import Decimal
 from typing import Any
 
 from cutting.errors import Fault
-from cutting.plans.chain import comes_back
 from cutting.quantities import Unit, Weight
+from cutting.ways.chain import comes_back
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Plan, PlanOutput, Primal
 from rooms.catalog.rules.checking import KnownKeys, faults, pairing

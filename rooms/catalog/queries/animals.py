@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
-from cutting.drawing.seam_lettering import Frame, Lettered, lay_out
-from cutting.drawing.seams import Drawing
+from drawings.seam_lettering import Frame, Lettered, lay_out
+from drawings.seams import Drawing
 from rooms.catalog.models import Cut, Muscle, Piece, Primal, Species
 from rooms.catalog.rules.drawings import SeamView, drawings, read_drawing
 from rooms.catalog.rules.shipped import DATA

@@ -3,15 +3,15 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED
-from cutting.words.pencil import percent
+from drawings import rails
+from drawings.bar import BarPart
 from rooms.catalog.models import Muscle, Piece, Plan, PlanOutput, Step
 from rooms.catalog.rules.drawings import SeamView, drawing_of, drawn_for
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.catalog.rules.places import made_words
+from wording.pencil import percent
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,11 @@ from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
-from cutting.drawing.families import Along, Family, FamilyPart, Spec, draw
-from cutting.drawing.seam_lettering import NARROW, WIDE, Lettered, lay_out
-from cutting.drawing.seams import Drawing, Kind, LineKind, Region, SeamLine
-from cutting.drawing.shapes import Box
 from cutting.errors import BadValue
+from drawings.families import Along, Family, FamilyPart, Spec, draw
+from drawings.seam_lettering import NARROW, WIDE, Lettered, lay_out
+from drawings.seams import Drawing, Kind, LineKind, Region, SeamLine
+from drawings.shapes import Box
 
 DRAWINGS = Path(__file__).parents[1] / "data" / "drawings"
 

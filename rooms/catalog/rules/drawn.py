@@ -4,9 +4,9 @@ import re
 from collections.abc import Iterable
 from typing import Protocol
 
-from cutting.drawing.agreeing import drawing_faults
-from cutting.drawing.seams import Drawing, LineKind
 from cutting.sheet.machines import Machine
+from drawings.agreeing import drawing_faults
+from drawings.seams import Drawing, LineKind
 from rooms.catalog.rules.shapes import WHOLE, part_of
 
 NAMED = {

@@ -17,8 +17,8 @@ from cutting.layout.placing import (
 from cutting.layout.profile import MM
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.sheet.portioning import parse_thickness
-from cutting.words.pencil import percent
 from rooms.catalog.rules.shapes import Shape, part_of, shapes
+from wording.pencil import percent
 
 FACE = MM["in"] / 4
 """A usual face cut. Common practice, no published source."""

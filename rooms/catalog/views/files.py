@@ -7,8 +7,8 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from cutting.documents.decoding import parse_json
 from cutting.errors import BadDocument
+from formats.decoding import parse_json
 from rooms.catalog.actions.edit import import_document
 from rooms.catalog.forms import FileForm
 from rooms.catalog.rules import tables

@@ -12,8 +12,8 @@ from django.utils.safestring import mark_safe
 
 from cutting.quantities import round_half_up
 from cutting.sheet import time_spent
-from cutting.words import pencil
 from rooms.common.modules import imported_by
+from wording import pencil
 
 register = template.Library()
 MISSING = (None, "")

@@ -8,7 +8,6 @@ from django.utils import timezone
 
 from cutting.cooler.receiving import differences, spread, totals
 from cutting.quantities import ZERO, Unit
-from cutting.words.cooler import limit_words
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.models import Bag, Delivery
@@ -16,6 +15,7 @@ from rooms.cooler.queries.meat import asks_origin
 from rooms.cooler.rules.deliveries import open_delivery, unit_of
 from rooms.shop.rules.current import house
 from rooms.staff.models import Person
+from wording.cooler import limit_words
 
 
 @dataclass(frozen=True)

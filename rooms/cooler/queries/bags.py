@@ -13,13 +13,13 @@ from django.db.models import Exists, OuterRef, Q, QuerySet, prefetch_related_obj
 from cutting.cooler import ageing
 from cutting.cooler.ageing import Due, Urgency, too_young_for
 from cutting.cooler.receiving import Stock, bag_cost, stock
-from cutting.drawing.bag_line import Axis, BagLine, bag_line
 from cutting.quantities import Unit, UnitPrice, Weight
-from cutting.words.cooler import due_words
+from drawings.bag_line import Axis, BagLine, bag_line
 from rooms.common.paging import paged
 from rooms.cooler.models import UNNAMED, Bag, LotHold
 from rooms.cooler.rules.days import core_bags
 from rooms.shop.rules.current import house
+from wording.cooler import due_words
 
 BAGS_A_PAGE = 40
 WIDTH = 560.0

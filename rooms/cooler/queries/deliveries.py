@@ -20,10 +20,10 @@ from cutting.cooler.receiving import (
     totals,
 )
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
-from cutting.words.cooler import supplier_words
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag, Delivery, ProductCode
 from rooms.cooler.rules.deliveries import claim_of, unit_of
+from wording.cooler import supplier_words
 
 LAST = 20
 A_YEAR = timedelta(days=365)

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.drawing.bag_line import Axis
+from drawings.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.refusals import Told, rebasing, status_of, told_by, told_in

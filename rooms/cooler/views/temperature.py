@@ -10,9 +10,9 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_GET, require_POST
 
-from cutting.documents.decoding import parse_json
 from cutting.errors import BadDocument
 from cutting.quantities import parse_decimal
+from formats.decoding import parse_json
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput
 from rooms.common.refusals import told_in

@@ -12,8 +12,6 @@ from django.utils import timezone
 
 from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
 from cutting.quantities import UnitPrice, round_half_up, storable_money, tray_sticker
-from cutting.words.plan import moved_pencil
-from cutting.words.price import comfort_words
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write
@@ -28,6 +26,8 @@ from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Version
 from rooms.pricebook.rules import tray_of
 from rooms.shop.rules.dates import said_day
+from wording.plan import moved_pencil
+from wording.price import comfort_words
 
 SHARE_PLACES = 6
 

@@ -7,8 +7,8 @@ from typing import Any
 
 from django.utils import timezone
 
-from cutting.documents.writing import write_document
 from cutting.quantities import Unit, UnitPrice, storable, storable_money
+from formats.writing import write_document
 from rooms.bench.models import Output
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Cut

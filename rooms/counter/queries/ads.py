@@ -22,9 +22,6 @@ from cutting.prices.ads import (
 )
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, round_half_up
 from cutting.sheet.yields import pooled_shares
-from cutting.words.pencil import Pencil
-from cutting.words.plan import ad_pencil, share_pencil
-from cutting.words.yields import where_from
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.cut_today import pounds_finished
 from rooms.bench.queries.invoice import invoice_now
@@ -35,6 +32,9 @@ from rooms.counter.queries.planning import plain_message, sold_with_costs
 from rooms.counter.rules.plan_fields import AdForm, AdRow, Book
 from rooms.pricebook.models import Product
 from rooms.shop.rules.current import house
+from wording.pencil import Pencil
+from wording.plan import ad_pencil, share_pencil
+from wording.yields import where_from
 
 AROUND = 5
 STEPS = 20

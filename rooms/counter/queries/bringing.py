@@ -3,18 +3,18 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart
 from cutting.errors import BadValue
 from cutting.prices import ads
 from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, round_half_up
-from cutting.words.pencil import money
+from drawings import rails
+from drawings.bar import BarPart
 from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Plan, PlanKind, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.planner.queries.chains import with_what_follows
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
+from wording.pencil import money
 
 
 @dataclass(frozen=True)

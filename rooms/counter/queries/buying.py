@@ -5,15 +5,15 @@ from decimal import Decimal
 from typing import Any
 
 from cutting.errors import BadValue
-from cutting.plans.buying import MOST, Bought, Mark, Spec, TestsGave, compare, picture
+from cutting.planning.buying import MOST, Bought, Mark, Spec, TestsGave, compare, picture
 from cutting.quantities import ZERO
-from cutting.words.pencil import Pencil
-from cutting.words.plan import buy_pencil
 from rooms.common.errors import BadInput
 from rooms.common.formsets import faults_of, rows_of
 from rooms.counter.queries.planning import Group, gave, groups, plain_message
 from rooms.counter.rules.plan_fields import BuyForm, SpecRow
 from rooms.shop.rules.current import house
+from wording.pencil import Pencil
+from wording.plan import buy_pencil
 
 
 @dataclass(frozen=True)

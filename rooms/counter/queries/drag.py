@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from cutting.drawing.rails import money_bar
 from cutting.prices.ladder import Stop, crossings, stops
 from cutting.quantities import tray_sticker
-from cutting.words.pencil import money, percent, profit_shown
+from drawings.rails import money_bar
 from rooms.counter.rules.building import PriceView, cost_of, reach_of
 from rooms.counter.rules.lines import PriceRow, other_words
 from rooms.pricebook.models import Product
+from wording.pencil import money, percent, profit_shown
 
 EACH_WAY = 30
 

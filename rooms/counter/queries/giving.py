@@ -6,15 +6,15 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
-from cutting.drawing.giving_seam import SeamPicture, bars, seam_picture
 from cutting.errors import BadValue
 from cutting.prices.give_take import Layer, MovedMeat, Pieces, Side, give_and_take
 from cutting.quantities import Unit, UnitPrice, Weight, foot
-from cutting.words.pencil import money, profit_shown
+from drawings.giving_seam import SeamPicture, bars, seam_picture
 from rooms.catalog.rules.shipped import DATA
 from rooms.common.forms import tidy
 from rooms.counter.rules.giving_fields import GivingForm
 from rooms.pricebook.models import Price, Product
+from wording.pencil import money, profit_shown
 
 SIDES = {"give": "givers", "take": "takers"}
 BAR = 220.0

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from cutting.plans.buying import Bought
+from cutting.planning.buying import Bought
 from cutting.prices.ads import Ad
 from rooms.counter.models import Kept
 from rooms.counter.queries.ads import work_out

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from cutting.errors import BadValue
-from cutting.plans import buying
-from cutting.plans.buying import TestsGave
+from cutting.planning import buying
+from cutting.planning.buying import TestsGave
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import MOST_TESTS, balanced
 from rooms.pricebook.models import Price, Product

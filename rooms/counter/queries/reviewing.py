@@ -8,7 +8,6 @@ from django.core.paginator import Page
 
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
-from cutting.words.pencil import Pencil, Step, money
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.paging import paged
@@ -21,6 +20,7 @@ from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import coming
 from rooms.shop.rules.current import house
 from rooms.shop.rules.money import bare_amount
+from wording.pencil import Pencil, Step, money
 
 A_PAGE = 50
 MOST_COST = Decimal(1000)

@@ -7,7 +7,6 @@ from typing import Any
 
 from cutting.costing.schools import CostingSchool, totals, unit_costs
 from cutting.costing.sheet import Sheet, compute
-from cutting.drawing.rails import MoneyBar, TwoRails, money_bar
 from cutting.prices.ladder import (
     Built,
     PriceLine,
@@ -21,8 +20,7 @@ from cutting.prices.ladder import (
 from cutting.prices.margins import Whole
 from cutting.quantities import Unit, UnitPrice, round_half_up
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
-from cutting.words.pencil import SCHOOL_NAMES, Pencil, profit_shown
-from cutting.words.price import piece_pencil, price_pencil
+from drawings.rails import MoneyBar, TwoRails, money_bar
 from rooms.bench.queries.sheet import both_rails
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.rules.looks import looks
@@ -38,6 +36,8 @@ from rooms.counter.rules.pooling import Resting, resting
 from rooms.counter.rules.wishes import EACH, Wish, read_aim
 from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product, TraySize
 from rooms.shop.rules.current import house
+from wording.pencil import SCHOOL_NAMES, Pencil, profit_shown
+from wording.price import piece_pencil, price_pencil
 
 REACH = Decimal("1.15")
 """The dollar rail has room for this much more than the piece brings."""

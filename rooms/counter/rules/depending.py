@@ -9,12 +9,12 @@ from uuid import UUID
 from django.db.models import F
 
 from cutting.costing.schools import CostingSchool
-from cutting.documents.reading import read_document
 from cutting.prices.margins import Loads, Policy, margin_at
 from cutting.prices.repricing import PricedProduct, in_full
 from cutting.quantities import ZERO, Unit, UnitPrice, round_half_up
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import same_name
+from formats.reading import read_document
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Piece
 from rooms.pricebook.models import Basis, Price, PriceQuerySet, Product

@@ -7,13 +7,13 @@ from decimal import Decimal
 from cutting.errors import BadValue
 from cutting.prices.ladder import Priced, PriceLine
 from cutting.quantities import Unit, UnitPrice, Weight, tray_sticker
-from cutting.words.pencil import money
-from cutting.words.price import comfort_words
 from rooms.bench.models import Output
 from rooms.counter.rules.wishes import COST, Wish, as_typed, read_price, read_share
 from rooms.pricebook.models import NeighbourPrice, Product
 from rooms.pricebook.queries.book import other_unit
 from rooms.pricebook.rules import endings_of, floor_of, loads_of, tray_of
+from wording.pencil import money
+from wording.price import comfort_words
 
 
 def other_words(product: Product | None, price: Decimal | None) -> str:

@@ -5,14 +5,14 @@ from typing import Any
 
 from django import forms
 
-from cutting.plans.buying import TestsGave
-from cutting.words.pencil import money, percent
+from cutting.planning.buying import TestsGave
 from rooms.catalog.models import Plan
 from rooms.common.forms import Percent, PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.counter.rules.wishes import usual_target
 from rooms.pricebook.models import Price, Product
 from rooms.shop.rules.current import house
+from wording.pencil import money, percent
 
 Book = list[tuple[Product, Price]]
 MOST_POUNDS = 100_000

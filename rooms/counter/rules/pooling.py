@@ -6,11 +6,11 @@ from uuid import UUID
 from cutting.sheet.cutting_test import CuttingTest as CoreTest
 from cutting.sheet.cutting_test import same_name
 from cutting.sheet.yields import Rest, rest_on
-from cutting.words.yields import rest_words, share_words
 from rooms.bench.models import Output
 from rooms.bench.queries.pool import MOST_TESTS, balances, of_same_plan, pool
 from rooms.bench.queries.sheet import weighed
 from rooms.bench.rules.rows import TestRows
+from wording.yields import rest_words, share_words
 
 POOLED, ALONE = "pooled", "alone"
 

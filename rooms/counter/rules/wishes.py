@@ -9,10 +9,10 @@ from cutting.errors import BadValue
 from cutting.prices.ladder import Aim
 from cutting.prices.margins import Convention, retail_price
 from cutting.quantities import HUNDRED, parse_decimal
-from cutting.words.pencil import percent
 from rooms.common.forms import tidy
 from rooms.common.formsets import by_number
 from rooms.shop.rules.current import house
+from wording.pencil import percent
 
 MOST_TARGET = {Convention.MARGIN: 95, Convention.MARKUP: 1900}
 PIECE, EACH = "piece", "each"

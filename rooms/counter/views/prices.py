@@ -9,7 +9,6 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
-from cutting.words.pencil import Pencil
 from rooms.bench.rules.rows import load
 from rooms.common.forms import is_number, read_day
 from rooms.common.refusals import Told
@@ -21,6 +20,7 @@ from rooms.counter.rules.wishes import BASES, CONVENTIONS, LADDERS, WAYS, usual_
 from rooms.pricebook.actions.prices import newest_price
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
+from wording.pencil import Pencil
 
 
 @may(Right.PRICE)

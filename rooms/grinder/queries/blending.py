@@ -7,9 +7,6 @@ from datetime import date
 from decimal import ROUND_CEILING, Decimal
 from typing import Any
 
-from cutting.documents.blend import read_blend
-from cutting.drawing.square import SquarePicture, square_picture
-from cutting.drawing.vessels import Curve, Vessel, fat_curve, vessels
 from cutting.errors import BadValue
 from cutting.grinding.blend import Batch as CoreBatch
 from cutting.grinding.blend import (
@@ -34,8 +31,9 @@ from cutting.grinding.names import (
 from cutting.grinding.using_up import smallest_batch, whole
 from cutting.grinding.worth import LEANEST_OTHER, OtherUse, better_use
 from cutting.quantities import HUNDRED, ONE, ZERO, Unit, Weight, round_half_up, working
-from cutting.words.grind import chance_words
-from cutting.words.pencil import money, percent
+from drawings.square import SquarePicture, square_picture
+from drawings.vessels import Curve, Vessel, fat_curve, vessels
+from formats.blend import read_blend
 from rooms.catalog.models import Primal
 from rooms.grinder.models import BlendPlan, GrinderRules, Seasoning
 from rooms.grinder.queries.tubs import TubView
@@ -45,6 +43,8 @@ from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
+from wording.grind import chance_words
+from wording.pencil import money, percent
 
 CHANCES = {"0.05": "1 time in 20", "0.01": "1 in 100", "0.005": "1 in 200"}
 

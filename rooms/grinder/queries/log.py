@@ -14,7 +14,6 @@ from cutting.grinding.nutrition import NUTRIENTS, RULE, exemption
 from cutting.grinding.seasoning import ingredients
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.tracing.lots import lot_key
-from cutting.words.pencil import money, percent
 from rooms.grinder.models import (
     Batch,
     Came,
@@ -41,6 +40,7 @@ from rooms.grinder.rules.lots import (
 )
 from rooms.grinder.rules.packed import packed_weight
 from rooms.grinder.rules.seasoning import to_core as seasoning_of
+from wording.pencil import money, percent
 
 KEPT = timedelta(days=366)
 """A grind record is kept for a year: 9 CFR 320.3. Value from memory."""

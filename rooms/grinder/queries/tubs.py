@@ -24,7 +24,6 @@ from cutting.grinding.judging import (
 )
 from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.tracing.mixing import Move, mixed
-from cutting.words.grind import kindly, lean_words
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.pile_left import left_on_piles
 from rooms.bench.rules.rows import load_all
@@ -42,6 +41,7 @@ from rooms.grinder.models import (
 from rooms.grinder.rules.house import house_rules
 from rooms.grinder.rules.lots import GOES_IN, held_lot, is_known, once_each, with_answers
 from rooms.shop.rules.dates import said_day
+from wording.grind import kindly, lean_words
 
 LATELY = timedelta(days=7)
 MOST_TESTED = 100

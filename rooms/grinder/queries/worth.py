@@ -12,11 +12,11 @@ from django.utils import timezone
 from cutting.grinding.blend import Kind
 from cutting.grinding.worth import Ground, TrimMade, trim_made
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, storable_money, working
-from cutting.words.grind import trim_made_words
 from rooms.grinder.models import Batch, TubIn, TubOut
 from rooms.grinder.rules.lots import held_tubs
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
+from wording.grind import trim_made_words
 
 LAST = 5
 """Batches that are looked at."""

@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from decimal import Decimal
 from typing import Any
 
-from cutting.documents.blend import read_blend
 from cutting.grinding.blend import BatchFigures, Blend
 from cutting.grinding.names import Made, Named, refused_name
 from cutting.quantities import Unit, Weight
+from formats.blend import read_blend
 from rooms.catalog.models import Primal
 from rooms.grinder.models import GrinderRules
 from rooms.grinder.rules.house import tightened

@@ -6,7 +6,6 @@ from decimal import Decimal
 from fractions import Fraction
 from typing import Any
 
-from cutting.drawing.side_view import SideView, side_view
 from cutting.errors import BadValue
 from cutting.layout.aims import Aim, lay_out_for
 from cutting.layout.bones import compositions
@@ -15,11 +14,12 @@ from cutting.layout.solver import Grid, NoLayout, plain_rule
 from cutting.layout.task import Layout, PlainRule, Slice, Task
 from cutting.layout.ways import elsewhere, is_right, sold, with_marks
 from cutting.quantities import Unit, Weight
-from cutting.words.layout import counts_words, kinds_words, way_words
-from cutting.words.pencil import money
+from drawings.side_view import SideView, side_view
 from rooms.common.errors import BadInput
 from rooms.layout.queries.first import length_words
 from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
+from wording.layout import counts_words, kinds_words, way_words
+from wording.pencil import money
 
 AIM_WORDS = dict(AIMS)
 

@@ -4,15 +4,15 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
-from cutting.plans.boxed import AgainstBoxes, BoxedPiece, Side, against_boxes
 from cutting.quantities import ZERO, Unit, UnitPrice, working
 from cutting.sheet.cutting_test import Piece as CorePiece
-from cutting.words.pencil import money
+from cutting.ways.boxed import AgainstBoxes, BoxedPiece, Side, against_boxes
 from rooms.bench.queries.invoice import invoice_now
 from rooms.bench.queries.meat import WASTE
 from rooms.catalog.models import Piece, Plan
 from rooms.planner.queries.chains import goes_on_into
 from rooms.planner.queries.ways import WayView
+from wording.pencil import money
 
 UNITS = ("lb", "kg")
 

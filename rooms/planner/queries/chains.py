@@ -6,10 +6,10 @@ from decimal import Decimal
 
 from django.db.models import Q, QuerySet
 
-from cutting.plans.chain import CarriedOn, Given, carry_on
 from cutting.quantities import ZERO
 from cutting.sheet.cutting_test import same_name
 from cutting.sheet.yields import Pooled, by_name, pooled_shares
+from cutting.ways.chain import CarriedOn, Given, carry_on
 from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 

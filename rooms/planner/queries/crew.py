@@ -7,7 +7,7 @@ from decimal import Decimal
 from fractions import Fraction
 from typing import Any
 
-from cutting.plans.hands import GRINDER_A_LB, GRINDER_SET_UP, SET_UP, WAIT, WASH
+from cutting.planning.hands import GRINDER_A_LB, GRINDER_SET_UP, SET_UP, WAIT, WASH
 from cutting.quantities import ZERO, Weight, working
 from cutting.sheet.machines import Machine
 from cutting.sheet.portioning import parse_thickness

@@ -7,10 +7,9 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from cutting.drawing.day_view import CaseBar, JobBox, LanesView, case_bar, lanes_view
-from cutting.plans.hands import GRINDER
+from cutting.planning.hands import GRINDER
 from cutting.quantities import ZERO, Unit, working
-from cutting.words.pencil import money
+from drawings.day_view import CaseBar, JobBox, LanesView, case_bar, lanes_view
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.catalog.rules.looks import looks_in_order
 from rooms.cooler.models import Bag
@@ -25,6 +24,7 @@ from rooms.planner.queries.jobs import (
     ways_of,
     weight_of,
 )
+from wording.pencil import money
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,8 @@ from urllib.parse import urlencode
 
 from django.urls import reverse
 
-from cutting.plans.hands import GRINDER, turns_at_saw
-from cutting.plans.lanes import Job, Lanes, Losses, in_order, lanes
+from cutting.planning.hands import GRINDER, turns_at_saw
+from cutting.planning.lanes import Job, Lanes, Losses, in_order, lanes
 from cutting.quantities import HUNDRED, ZERO, Unit, Weight, working
 from cutting.sheet.machines import Machine
 from rooms.bench.models import Output, TestBag

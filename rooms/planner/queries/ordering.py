@@ -10,9 +10,8 @@ from django.utils import timezone
 
 from cutting.cooler.receiving import bag_cost
 from cutting.errors import BadValue
-from cutting.plans.ordering import delivery_after
+from cutting.planning.ordering import delivery_after
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
-from cutting.words.pencil import money
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.common.tables import csv_text
@@ -22,6 +21,7 @@ from rooms.planner.queries.asking import WaysOf, wants_rows, ways_of
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.rules.current import house
+from wording.pencil import money
 
 ENDLESS = "1000000"
 """Minutes: an order is not held back by hands."""

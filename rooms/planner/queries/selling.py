@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from cutting.errors import BadValue
-from cutting.plans.selling import LOOKS_BACK, Proposal, balance, propose
+from cutting.planning.selling import LOOKS_BACK, Proposal, balance, propose
 from cutting.quantities import ZERO, working
 from cutting.sheet.cutting_test import same_name
 from rooms.planner.models import WEEKDAYS, Sold, Wanted

@@ -10,13 +10,12 @@ from typing import Any
 
 from django.db.models import Q
 
-from cutting.drawing import rails
-from cutting.drawing.bar import BarPart
-from cutting.plans.chain import Carried, CarriedOn
-from cutting.plans.hands import GRINDER_A_LB
-from cutting.plans.piles import pile_worth
-from cutting.plans.splitting import SplitOutput, best_split
-from cutting.plans.ways import (
+from cutting.planning.hands import GRINDER_A_LB
+from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, tray_sticker, working
+from cutting.sheet.cutting_test import Piece as CorePiece
+from cutting.sheet.cutting_test import Role, same_name
+from cutting.ways.chain import Carried, CarriedOn
+from cutting.ways.compared import (
     MOST,
     Compared,
     Way,
@@ -28,12 +27,11 @@ from cutting.plans.ways import (
     ladder,
     way_figures,
 )
-from cutting.plans.weighing_up import Sureness, how_sure
-from cutting.quantities import HUNDRED, ZERO, Unit, UnitPrice, Weight, tray_sticker, working
-from cutting.sheet.cutting_test import Piece as CorePiece
-from cutting.sheet.cutting_test import Role, same_name
-from cutting.words.pencil import money, percent
-from cutting.words.ways import best_words, split_words
+from cutting.ways.piles import pile_worth
+from cutting.ways.splitting import SplitOutput, best_split
+from cutting.ways.weighing_up import Sureness, how_sure
+from drawings import rails
+from drawings.bar import BarPart
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pools
 from rooms.bench.rules.rows import TestRows
@@ -45,6 +43,8 @@ from rooms.planner.queries.chains import Plans, shares_of, with_what_follows
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import unit_prices_on
+from wording.pencil import money, percent
+from wording.ways import best_words, split_words
 
 LEAST_ON_A_RAIL = Decimal(2)
 """Percent; of a way that is carried on, what is less stands together."""

@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from cutting.errors import BadValue
-from cutting.plans.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
+from cutting.planning.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
 from rooms.catalog.models import Piece, Plan
 from rooms.common import solver
 from rooms.common.errors import BadInput

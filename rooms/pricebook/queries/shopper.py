@@ -5,12 +5,12 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from cutting.plans.dinner import Answer, Grade, Method, Offer, dinner, grades_of
-from cutting.words.shopper import METHOD_WORDS, Told
+from cutting.shopper import Answer, Grade, Method, Offer, dinner, grades_of
 from rooms.catalog.models import Species
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.shop.rules.current import house
+from wording.shopper import METHOD_WORDS, Told
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,9 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from cutting.cooler.temperature import LIMIT
-from cutting.words.dates import day_words, moment_words
 from rooms.shop.rules.house import House
 from rooms.shop.rules.records import KEPT
+from wording.dates import day_words, moment_words
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,8 @@ from datetime import date, datetime
 
 from django.utils import timezone
 
-from cutting.words import dates
 from rooms.shop.rules.current import house
+from wording import dates
 
 
 def said_day(day: date, *, year: bool = True, whole: bool = True, weekday: bool = False) -> str:

@@ -10,9 +10,9 @@ from django.conf import settings
 from cutting.cooler.temperature import LEAST, LIMIT
 from cutting.costing.schools import CostingSchool
 from cutting.quantities import Unit
-from cutting.words.cooler import limit_words
-from cutting.words.dates import Clock, DayOrder
 from rooms.shop.models import Shop
+from wording.cooler import limit_words
+from wording.dates import Clock, DayOrder
 
 LONGEST_SHORT_NAME = 16
 

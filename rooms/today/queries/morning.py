@@ -6,8 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from cutting.drawing.bag_line import Axis
-from cutting.plans.wanted import (
+from cutting.planning.wanted import (
     Answer,
     Choice,
     DuePiece,
@@ -20,7 +19,7 @@ from cutting.plans.wanted import (
 )
 from cutting.prices.repricing import by_factor, no_longer_holds
 from cutting.quantities import ZERO, Unit, Weight
-from cutting.words.plan import wanted_words
+from drawings.bag_line import Axis
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
@@ -34,6 +33,7 @@ from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
 from rooms.shop.rules.current import house
+from wording.plan import wanted_words
 
 MOST_BAGS = 12
 

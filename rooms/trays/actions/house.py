@@ -4,8 +4,8 @@ from typing import Any
 
 from django.db import IntegrityError
 
-from cutting.drawing.label import Stock, carries_handling
 from cutting.labels.tray_label import SAFE_HANDLING
+from drawings.label import Stock, carries_handling
 from rooms.common.errors import BadInput
 from rooms.common.lengths import must_fit
 from rooms.common.seen import Saw, check_seen, check_unchanged, is_so

@@ -10,10 +10,10 @@ from typing import Any
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from cutting.drawing.label import LabelPicture
 from cutting.errors import BadValue
 from cutting.labels.tray_life import SOLD_FROM
 from cutting.quantities import Weight
+from drawings.label import LabelPicture
 from rooms.common.errors import BadInput, Refused
 from rooms.common.labels import as_pdf, as_png
 from rooms.common.writing import Recorded, Sent, write

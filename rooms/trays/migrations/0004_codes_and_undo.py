@@ -3,7 +3,7 @@
 import django.db.models.deletion
 from django.db import migrations, models
 
-from cutting.documents.label import read_label
+from formats.label import read_label
 from cutting.errors import BadDocument
 from cutting.labels.tray_label import label_codes
 

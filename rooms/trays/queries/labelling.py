@@ -5,15 +5,6 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from cutting.documents.label import read_label
-from cutting.drawing.label import (
-    LabelPicture,
-    Stock,
-    duties_left,
-    label_picture,
-    second_picture,
-)
-from cutting.drawing.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
 from cutting.errors import BadValue
 from cutting.labels.codes import case_elements
 from cutting.labels.origin import origin_line
@@ -27,6 +18,9 @@ from cutting.labels.tray_label import (
 )
 from cutting.meat import Meat, prepared
 from cutting.quantities import ONE, Unit, UnitPrice, Weight, working
+from drawings.label import LabelPicture, Stock, duties_left, label_picture, second_picture
+from drawings.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
+from formats.label import read_label
 from rooms.catalog.models import Muscle
 from rooms.common.barcodes import case_code, left_to_qr, symbols_of, why_none
 from rooms.common.errors import Refused

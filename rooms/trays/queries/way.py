@@ -10,10 +10,10 @@ from urllib.parse import urlencode
 from django.core.paginator import Page
 from django.urls import reverse
 
-from cutting.drawing.ribbons import Ribbons, Thing, ribbons
 from cutting.quantities import ZERO, Unit, working
 from cutting.tracing.flow import Kind, Node
 from cutting.tracing.lots import lot_key
+from drawings.ribbons import Ribbons, Thing, ribbons
 from rooms.bench.models import CuttingTest
 from rooms.common.paging import paged
 from rooms.cooler.models import LotHold

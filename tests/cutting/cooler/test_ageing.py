@@ -19,7 +19,7 @@ from cutting.cooler.ageing import (
     too_young_for,
 )
 from cutting.errors import BadValue
-from cutting.words.cooler import due_words
+from wording.cooler import due_words
 
 BEEF = Window(14, 21, 35, 50)
 DAY = timedelta(days=1)

@@ -10,7 +10,7 @@ from cutting.cooler.ageing import Window, too_young
 from cutting.cooler.quality import Damage, Quality, of_supplier
 from cutting.cooler.temperature import LEAST, LIMIT, Reading, excursions, too_cold
 from cutting.errors import BadValue
-from cutting.words.cooler import quality_words, supplier_words, young_words
+from wording.cooler import quality_words, supplier_words, young_words
 
 NOW = datetime(2026, 11, 26, 8, tzinfo=UTC)
 qualities = st.builds(

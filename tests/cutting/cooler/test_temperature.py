@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from cutting.cooler.temperature import LIMIT, Reading, above, excursions, follow, gaps, millicelsius
 from cutting.cooler.temperature import Followed as Start
 from cutting.errors import BadValue
-from cutting.words.cooler import limit_words
+from wording.cooler import limit_words
 
 T0 = datetime(2026, 11, 1, 3, 0, tzinfo=UTC)
 MINUTE = timedelta(minutes=1)

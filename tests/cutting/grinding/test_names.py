@@ -8,7 +8,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from cutting.drawing.vessels import fat_curve, vessels
 from cutting.errors import BadValue
 from cutting.grinding.blend import Blend, Kind, Rule, batch_figures
 from cutting.grinding.judging import (
@@ -22,9 +21,10 @@ from cutting.grinding.judging import (
     together,
 )
 from cutting.grinding.names import Made, label_words, may_be_called, smallest_addition
-from cutting.words.grind import chance_words, kindly, lean_words
+from drawings.vessels import fat_curve, vessels
 from tests.cutting.grinding.calibration import calibration
 from tests.cutting.grinding.test_blend import batch, tub
+from wording.grind import chance_words, kindly, lean_words
 
 D = Decimal
 

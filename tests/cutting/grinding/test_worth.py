@@ -9,7 +9,6 @@ from hypothesis import Phase, example, given, settings
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
-from cutting.drawing.square import square_picture
 from cutting.errors import BadValue
 from cutting.grinding.blend import pearson
 from cutting.grinding.checks import CLEANING, left_out
@@ -26,8 +25,9 @@ from cutting.grinding.seasoning import Seasoning, ingredients
 from cutting.grinding.using_up import smallest_batch, whole
 from cutting.grinding.worth import Ground, OtherUse, better_use, trim_made
 from cutting.quantities import Unit, Weight
-from cutting.words.grind import trim_made_words
+from drawings.square import square_picture
 from tests.cutting.grinding.test_blend import tub
+from wording.grind import trim_made_words
 
 D = Decimal
 SHORT = (Phase.explicit, Phase.reuse, Phase.generate, Phase.target)

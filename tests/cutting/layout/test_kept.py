@@ -14,9 +14,9 @@ from cutting.layout.kept import asked_of, plain_asked, plain_task, task_of
 from cutting.layout.parting import kinds
 from cutting.layout.task import Slice
 from cutting.quantities import Unit, UnitPrice
-from cutting.words.layout import Planned, change_words, kinds_words, portion_words, thick_words
 from tests.cutting.layout.test_follow import cut, piece
 from tests.cutting.layout.test_solver import grade, ribeye, tasks
+from wording.layout import Planned, change_words, kinds_words, portion_words, thick_words
 
 D = Decimal
 

@@ -9,7 +9,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import integrate
 
-from cutting.drawing.side_view import side_view
 from cutting.errors import BadValue
 from cutting.layout.marks import inch_words, mm_words
 from cutting.layout.profile import PI, Profile, Section, Station, reversed_profile
@@ -17,6 +16,7 @@ from cutting.layout.small import circumference, skewers, slices_of, ties
 from cutting.layout.solver import Grid, lay_out
 from cutting.layout.ways import count_for, equal_thickness, equal_weight, is_right
 from cutting.quantities import Weight
+from drawings.side_view import side_view
 from tests.cutting.layout.test_solver import ribeye
 
 D = Decimal

@@ -23,7 +23,7 @@ from cutting.prices.ladder import (
 )
 from cutting.prices.margins import Convention, Loads
 from cutting.quantities import NOISE, Band, Direction, EndingRule, Unit
-from cutting.words.price import comfort_words, piece_pencil, price_pencil
+from wording.price import comfort_words, piece_pencil, price_pencil
 
 D = Decimal
 CENT = EndingRule((Band(None, (D(0),), D("0.01")),), Direction.NEAREST)

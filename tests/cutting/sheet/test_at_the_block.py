@@ -9,7 +9,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cutting.drawing.time_strip import time_strip
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import (
@@ -26,7 +25,8 @@ from cutting.sheet.scale_check import Tried, judge
 from cutting.sheet.time_spent import Mark, Marked, Span, Taken, minutes, spent
 from cutting.sheet.trays import trays, usual_size
 from cutting.sheet.tub import Kind, gross_of, in_tub, next_entry
-from cutting.words.block import hint_words
+from drawings.time_strip import time_strip
+from wording.block import hint_words
 
 D, lb, oz = Decimal, lambda t: Weight.of(t, "lb"), lambda t: Weight.of(t, "oz")
 EIGHT = datetime(2026, 11, 25, 8, tzinfo=UTC)

@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 
 from cutting.costing.schools import CostingSchool, unit_costs
 from cutting.costing.sheet import compute
-from cutting.documents.reading import read_document
-from cutting.documents.writing import write_document
 from cutting.errors import BadValue
 from cutting.prices.margins import Loads, Policy
 from cutting.prices.repricing import PricedProduct, by_factor, in_full, reprice
 from cutting.quantities import Band, EndingRule, UnitPrice
 from cutting.sheet.yields import cost_between, pooled, rest_on, t_of
+from formats.reading import read_document
+from formats.writing import write_document
 from tests.cutting.build import cutting_test, output, piece, tenderloin
 
 D = Decimal

@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cutting.costing.sheet import compute
-from cutting.documents.reading import read_document
+from formats.reading import read_document
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.hold import take_scale

@@ -11,9 +11,9 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.documents.difference import differences
 from cutting.errors import BadDocument
 from cutting.quantities import Unit, Weight, storable
+from formats.difference import differences
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.notes import add_note
@@ -25,7 +25,7 @@ from rooms.counter.rules.building import price_view
 from rooms.counter.rules.wishes import Wish
 from rooms.staff.models import Person
 from tests.conftest import address, words_of
-from tests.cutting.documents.test_cutting_test import WORKED
+from tests.formats.test_cutting_test import WORKED
 
 pytestmark = pytest.mark.django_db
 

@@ -12,8 +12,8 @@ from django.utils import timezone
 
 from cutting.costing.schools import CostingSchool
 from cutting.costing.sheet import compute
-from cutting.documents.reading import read_document
 from cutting.quantities import Weight
+from formats.reading import read_document
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, Output, Unplaced, Weighing

@@ -7,8 +7,8 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from cutting.documents.reading import read_document
 from cutting.quantities import UnitPrice, Weight
+from formats.reading import read_document
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.start import Opening, start_test

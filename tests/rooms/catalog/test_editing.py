@@ -11,7 +11,7 @@ from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from cutting.drawing.families import Family
+from drawings.families import Family
 from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece, take_out
 from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step

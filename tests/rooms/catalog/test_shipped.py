@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from shapely import Polygon
 from shapely.ops import unary_union
 
-from cutting.drawing.families import LOOKS, Family
-from cutting.drawing.seam_lettering import NARROW, WIDE, lay_out
-from cutting.drawing.seams import Kind
-from cutting.plans.chain import comes_back
+from cutting.ways.chain import comes_back
+from drawings.families import LOOKS, Family
+from drawings.seam_lettering import NARROW, WIDE, lay_out
+from drawings.seams import Kind
 from rooms.catalog.actions.edit import goes_on_in
 from rooms.catalog.models import ON_THE_BLOCK, Pile
 from rooms.catalog.queries.animals import sides

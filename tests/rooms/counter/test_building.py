@@ -8,8 +8,7 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from cutting.documents.reading import read_document
-from cutting.words.pencil import percent
+from formats.reading import read_document
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.models import CuttingTest
@@ -23,6 +22,7 @@ from rooms.pricebook.actions.prices import Origin, carried, newest_price, set_pr
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
 from rooms.shop.rules.current import house
 from tests.conftest import address, words_of
+from wording.pencil import percent
 
 pytestmark = pytest.mark.django_db
 D = Decimal

@@ -7,7 +7,7 @@ from django.urls import reverse
 from django.utils import timezone
 from scipy import stats
 
-from cutting.plans.weighing_up import welch
+from cutting.ways.weighing_up import welch
 from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.planner.actions.want import want

@@ -10,7 +10,6 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cutting.quantities import Unit
-from cutting.words.dates import Clock, DayOrder
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Cut
 from rooms.common.errors import Overtaken
@@ -28,6 +27,7 @@ from rooms.shop.rules.consequences import consequences
 from rooms.shop.rules.current import forget, house
 from rooms.shop.rules.house import House, Plate, short
 from tests.conftest import decide, words_of
+from wording.dates import Clock, DayOrder
 
 pytestmark = pytest.mark.django_db
 GOOD = {

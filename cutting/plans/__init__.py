@@ -1,1 +1,0 @@
-"""What the case wants, what to buy."""
