@@ -42,7 +42,7 @@ def finish(test_id, seen, at=None):
     """Finish a test, agreeing to whatever is left open, as a page that told it."""
     from rooms.bench.actions.finish import finish as act
     from rooms.bench.queries.finishing import everything_open
-    from rooms.bench.rules.rows import load
+    from rooms.bench.queries.rows import load
 
     rows = load(test_id)
     return act(test_id, seen, at, agreed=everything_open(rows) if rows else None)
@@ -112,7 +112,7 @@ def _as_shipped():
     """What an earlier test has read of its shop's settings is forgotten, and its time zone."""
     from django.utils import timezone
 
-    from rooms.shop.rules.current import forget
+    from rooms.shop.queries.current import forget
 
     forget()
     timezone.deactivate()
@@ -126,7 +126,7 @@ def catalog(db):
 @pytest.fixture
 def shop(catalog):
     """Catalog, people and priced products of the demo shop, without any test."""
-    from rooms.shop.rules.current import forget
+    from rooms.shop.queries.current import forget
     from rooms.staff.models import Person
 
     _put(SHOP_ROWS)
@@ -154,7 +154,7 @@ def _make_shop():
     from django.utils import timezone
 
     from rooms.demo.generator import make_people, make_products, make_settings
-    from rooms.shop.rules.current import forget
+    from rooms.shop.queries.current import forget
 
     before = _counts()
     with transaction.atomic():
@@ -250,7 +250,7 @@ def at_tablet(username="ines", name="Block 1", *, is_confirmed=False):
 def opened(shop):
     """`opened("beef-tenderloin", "6.17", ...)`: the rows of a new open test."""
     from rooms.bench.actions.start import Opening, start_test
-    from rooms.bench.rules.rows import load
+    from rooms.bench.queries.rows import load
     from rooms.catalog.models import Piece
 
     def start(piece="beef-tenderloin", paid="6.17", at="7.49", **more):
@@ -268,7 +268,7 @@ def opened(shop):
 def weighed(opened):
     """A tenderloin of 6.17 lb, weighed out and finished, in balance."""
     from rooms.bench.actions.take_weight import take_weight
-    from rooms.bench.rules.rows import load
+    from rooms.bench.queries.rows import load
 
     def weigh(piles=("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"), *, signed=False, **more):
         rows, make = opened(**more), shown if signed else capture
@@ -293,7 +293,7 @@ def fill(shop):
     from rooms.cooler.actions.close_delivery import Check, close_delivery
     from rooms.cooler.actions.start_delivery import Header, start_delivery
     from rooms.cooler.models import Bag
-    from rooms.cooler.rules.new_bag import NewBag
+    from rooms.cooler.queries.new_bag import NewBag
 
     def make(*bags, price="7.49", **more):
         today = timezone.localdate()

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
-from rooms.bench.rules.opening import of_bags
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.opening import of_bags
+from rooms.bench.queries.rows import load
 from tests.conftest import capture, finish
 
 

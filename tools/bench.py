@@ -239,8 +239,8 @@ def by_layout(client):
     from cutting.quantities import UnitPrice, Weight
     from rooms.bench.actions.start import Opening, start_test
     from rooms.bench.forms import laying_of
-    from rooms.bench.rules.laid import pile_of, standing
-    from rooms.bench.rules.rows import load_known
+    from rooms.bench.queries.laid import pile_of, standing
+    from rooms.bench.queries.rows import load_known
     from rooms.catalog.models import Plan
 
     plan = Plan.objects.get(piece__key="beef-ribeye", key="steaks-one-inch")
@@ -383,8 +383,8 @@ NAMES = ("rib", "picanha", "picahna", "tri tip", "hidden seam", "ground beef chu
 
 def search(times=10):
     """The search over `times` as many names as ship."""
-    from rooms.catalog.rules import shipped
-    from rooms.catalog.rules.search import Index
+    from rooms.catalog.queries import shipped
+    from rooms.catalog.queries.search import Index
 
     document, index, number = shipped.document(), Index(), 0
     for round_ in range(times):
@@ -634,8 +634,8 @@ def the_way_back(trays=5000):
     from django.db import connection
     from django.test.utils import CaptureQueriesContext
 
+    from rooms.trays.queries.lot_graph import Start
     from rooms.trays.queries.way import way_view
-    from rooms.trays.rules.way import Start
 
     spent = []
     for _ in range(5):
@@ -674,7 +674,7 @@ def cooler():
     from rooms.catalog.models import Piece
     from rooms.cooler.actions.start_delivery import Header, start_delivery
     from rooms.cooler.models import Bag, Reading
-    from rooms.cooler.rules.days import keep_days
+    from rooms.cooler.queries.days import keep_days
     from rooms.staff.models import Person
 
     print("cooler: 5,000 bags and a year of readings, one a minute")
@@ -760,7 +760,7 @@ def counter(products=1000, changes=120):
     from django.utils import timezone
 
     from rooms.catalog.models import Cut, Piece
-    from rooms.counter.rules.depending import depending, pieces_behind
+    from rooms.counter.queries.depending import depending, pieces_behind
     from rooms.pricebook.models import Basis, Price, Product, Version
 
     print(f"counter: {products:,} products, {products * changes:,} dated prices")

@@ -7,12 +7,12 @@ class BenchConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.bench.models import CuttingTest, ScaleCheck
+        from rooms.bench.queries.days import on_another_day
         from rooms.bench.queries.piece_bags import grams_in_piece_bags
         from rooms.bench.queries.pile_left import register_taker
-        from rooms.bench.rules.days import on_another_day
         from rooms.cooler.models import Bag
-        from rooms.shop.rules.first_day import Leading, lead
-        from rooms.shop.rules.records import Kept, tell
+        from rooms.shop.queries.progress import Leading, lead
+        from rooms.shop.queries.records import Kept, tell
 
         register_taker("pieces", grams_in_piece_bags)
         lead(

@@ -16,16 +16,16 @@ from rooms.bench.actions.lay import Laying
 from rooms.bench.actions.piece_bags import Keeping
 from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
 from rooms.bench.models import Tare
-from rooms.bench.rules.opening import OfBags
+from rooms.bench.queries.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput
-from rooms.catalog.rules.shapes import shapes
+from rooms.catalog.queries.shapes import shapes
 from rooms.common.errors import BadInput
 from rooms.common.forms import ListForm, PlainDecimal
 from rooms.common.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
 from rooms.layout.forms import read
 from rooms.shop.models import FAT_CHOICES
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 UNITS = [("lb", "lb"), ("kg", "kg")]
 HALF = Decimal(50)

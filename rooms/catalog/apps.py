@@ -7,7 +7,7 @@ class CatalogConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.catalog.models import Piece
-        from rooms.shop.rules.first_day import Leading, lead
+        from rooms.shop.queries.progress import Leading, lead
 
         lead(
             Leading(

@@ -27,8 +27,8 @@ from rooms.catalog.models import (
     Primal,
     Species,
 )
-from rooms.catalog.rules.drawings import drawing_of, drawings
-from rooms.catalog.rules.shapes import WHOLE, shapes
+from rooms.catalog.queries.drawings import drawing_of, drawings
+from rooms.catalog.queries.shapes import WHOLE, shapes
 from rooms.common.errors import Difference, Overtaken
 from rooms.common.forms import LongSelect, PlainDecimal, SeenForm
 from wording.shopper import METHOD_WORDS

@@ -15,7 +15,7 @@ from cutting.sheet.machines import Machine
 from rooms.common.choices import WordChoices
 from rooms.common.fields import PlainDecimalField
 from rooms.common.words import fold
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording import shopper
 
 

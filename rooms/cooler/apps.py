@@ -11,10 +11,10 @@ class CoolerConfig(AppConfig):
     label = "cooler"
 
     def ready(self) -> None:
-        from rooms.catalog.rules.signals import pieces_changed
+        from rooms.catalog.signals import pieces_changed
         from rooms.cooler.models import Bag, Delivery
-        from rooms.shop.rules.records import Kept, tell
-        from rooms.shop.rules.signals import zone_moved
+        from rooms.shop.queries.records import Kept, tell
+        from rooms.shop.signals import zone_moved
 
         priced = Bag.objects.filter(price_amount__isnull=False)
         tell(
@@ -41,6 +41,6 @@ def _after_migration(using: str | None, **_: Any) -> None:
 def _keep_all_days(**_: Any) -> None:
     """The days of what lies in the cooler, anew."""
     from rooms.cooler.models import Bag
-    from rooms.cooler.rules.days import keep_days
+    from rooms.cooler.queries.days import keep_days
 
     keep_days(Bag.objects.in_cooler())

@@ -18,9 +18,9 @@ from rooms.cooler.actions.close_delivery import Check
 from rooms.cooler.actions.correct_bag import BagFacts
 from rooms.cooler.actions.start_delivery import Header
 from rooms.cooler.models import AgeWindow, Seal
-from rooms.cooler.rules.codes import LIKELY, countries_by_letters
-from rooms.cooler.rules.reading_in import Usual
-from rooms.shop.rules.current import house
+from rooms.cooler.queries.codes import LIKELY, countries_by_letters
+from rooms.cooler.queries.reading_in import Usual
+from rooms.shop.queries.current import house
 from wording.cooler import DAMAGED
 
 UNITS = [("lb", "lb"), ("kg", "kg")]

@@ -188,7 +188,7 @@ class Bag(models.Model):
     best_to = models.DateField(null=True, editable=False)
     ends_on = models.DateField(null=True, editable=False)
     lost_days = models.PositiveSmallIntegerField(null=True, editable=False)
-    """Its days as the core gives them (`rules.keep_days`); None until it is named."""
+    """Its days as the core gives them (`queries.days`); None until it is named."""
     part_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="parts")
     cut_of = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="pieces")
     """The bag that a piece was cut from here."""

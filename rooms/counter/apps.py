@@ -7,6 +7,6 @@ class CounterConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.counter.models import Kept as KeptPlan
-        from rooms.shop.rules.records import Kept, tell
+        from rooms.shop.queries.records import Kept, tell
 
         tell(Kept("kept plan", "kept plans", KeptPlan.objects.count, in_currency=True))

@@ -18,10 +18,10 @@ from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.actions.tares import save_tare
 from rooms.bench.actions.tubs import choose_tub, start_tub
 from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark, Tub
+from rooms.bench.queries.rows import load_known
+from rooms.bench.queries.scales import scales
 from rooms.bench.queries.steps import with_guide
-from rooms.bench.rules.rows import load_known
-from rooms.bench.rules.scales import scales
-from rooms.bench.rules.tubs import gross_of
+from rooms.bench.queries.tub_entries import gross_of
 from rooms.catalog.queries.guide import steps_of
 from rooms.demo.cooler import random_key
 from rooms.staff.models import Person

@@ -21,7 +21,7 @@ from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
-from rooms.cooler.rules.new_bag import NewBag
+from rooms.cooler.queries.new_bag import NewBag
 from rooms.demo import shop
 from rooms.planner.actions.demand import (
     FactorSet,

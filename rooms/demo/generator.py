@@ -18,12 +18,12 @@ from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import Capture, take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.finishing import everything_open
+from rooms.bench.queries.rows import load_known
 from rooms.bench.queries.steps import checks_of
-from rooms.bench.rules.rows import load_known
 from rooms.catalog.models import Cut, Piece
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.wishes import Wish
 from rooms.demo import shop
 from rooms.demo.block import make_block, make_marks, signed
 from rooms.demo.cooler import (
@@ -41,8 +41,8 @@ from rooms.demo.trays import make_trays
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
 from rooms.shop.actions.change import Changer, change
-from rooms.shop.rules.current import house
-from rooms.shop.rules.house import House
+from rooms.shop.queries.current import house
+from rooms.shop.queries.house import House
 from rooms.staff.models import Person
 
 SEED = 20_26

@@ -12,7 +12,7 @@ from cutting.grinding.checks import CLEANING, SETTING_UP
 from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight, round_half_up, storable
 from rooms.bench.models import CuttingTest
-from rooms.bench.rules.rows import load_all
+from rooms.bench.queries.rows import load_all
 from rooms.catalog.models import Pile
 from rooms.demo.cooler import random_key
 from rooms.grinder.actions.batch import clean_down
@@ -30,8 +30,8 @@ from rooms.grinder.models import (
     TubLot,
     TubOut,
 )
+from rooms.grinder.queries.sources import lots_of_test
 from rooms.grinder.queries.tubs import waiting
-from rooms.grinder.rules.sources import lots_of_test
 from rooms.pricebook.models import Product
 
 TUBS = {

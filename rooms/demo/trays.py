@@ -10,7 +10,7 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, TestBag
 from rooms.cooler.models import Bag, Delivery
-from rooms.cooler.rules.days import set_days
+from rooms.cooler.queries.days import set_days
 from rooms.demo.cooler import random_key
 from rooms.grinder.models import Batch
 from rooms.pricebook.models import Product, TraySize

@@ -18,7 +18,7 @@ from rooms.cooler.models import Bag
 from rooms.grinder.models import KINDS, GrinderRules, NutritionFacts, Packed, Seasoning, TrimTub
 from rooms.grinder.queries.blending import CHANCES, Asked
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 NAMES = [
     (Rule.GROUND_BEEF.value, "ground beef"),

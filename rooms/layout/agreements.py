@@ -22,12 +22,12 @@ from cutting.sheet.machines import Machine
 from cutting.sheet.portioning import parse_thickness
 from cutting.shopper import Grade, Method, grades_of
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rules.drawings import drawing_of
-from rooms.catalog.rules.drawn import drawn_faults
-from rooms.catalog.rules.naming import shared, shown_names
-from rooms.catalog.rules.places import Place, place_faults
-from rooms.catalog.rules.rows import cut_document, document_of
-from rooms.catalog.rules.shapes import WHOLE, Shape, shapes
+from rooms.catalog.queries.drawings import drawing_of
+from rooms.catalog.queries.drawn import drawn_faults
+from rooms.catalog.queries.naming import shared, shown_names
+from rooms.catalog.queries.places import Place, place_faults
+from rooms.catalog.queries.rows import cut_document, document_of
+from rooms.catalog.queries.shapes import WHOLE, Shape, shapes
 from rooms.common.errors import BadInput
 from rooms.layout.forms import read, with_bones
 from rooms.layout.queries.first import (

@@ -18,10 +18,11 @@ from cutting.layout.task import ACCEPT, NO_CUT, NO_PRODUCT, NOTCH, Slice, Task, 
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet.portioning import parse_thickness
 from rooms.catalog.models import Piece, Plan, PlanOutput
-from rooms.catalog.rules.shapes import WHOLE, Shape, part_of, shape_of
+from rooms.catalog.queries.shapes import WHOLE, Shape, part_of, shape_of
 from rooms.common.errors import BadInput
 from rooms.common.forms import Percent, PlainDecimal
 from rooms.common.formsets import NumberedForm, by_number, faults_of, rows_of
+from rooms.layout.queries.asking import AIMS, Asked, is_metric, on_grid, portion_unit
 from rooms.layout.queries.first import (
     Prices,
     first_rows,
@@ -31,9 +32,8 @@ from rooms.layout.queries.first import (
     usual_length,
     usual_weight,
 )
-from rooms.layout.rules.asking import AIMS, Asked, is_metric, on_grid, portion_unit
-from rooms.layout.rules.pooling import Pooled, pooled
-from rooms.shop.rules.current import house
+from rooms.layout.queries.pooling import Pooled, pooled
+from rooms.shop.queries.current import house
 
 RULES = [
     (NO_CUT, "no face is cut"),

@@ -9,7 +9,7 @@ class PlannerConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.planner.models import BuyingTerms, DayPlan
-        from rooms.shop.rules.records import Kept, tell
+        from rooms.shop.queries.records import Kept, tell
 
         tell(
             Kept("plan of a day", "plans of a day", DayPlan.objects.count, in_currency=True),

@@ -18,7 +18,7 @@ from rooms.planner.queries.boxes import boxes_of
 from rooms.planner.queries.chains import goes_on
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 AIMS = [("profit", "the most gross profit"), ("hour", "the most an hour")]
 STEPS = [(1, "whole, by one way"), (2, "also in halves"), (4, "also in quarters")]

@@ -15,8 +15,8 @@ class PricebookConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.pricebook.models import Adder, NeighbourPrice, Price, Product
-        from rooms.shop.rules.first_day import Leading, lead
-        from rooms.shop.rules.records import Kept, tell
+        from rooms.shop.queries.progress import Leading, lead
+        from rooms.shop.queries.records import Kept, tell
 
         lead(
             Leading(

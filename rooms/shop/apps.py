@@ -9,8 +9,8 @@ class ShopConfig(AppConfig):
     label = "shop"
 
     def ready(self) -> None:
-        from rooms.shop.rules.current import forget, house
-        from rooms.shop.rules.first_day import SETTINGS, Leading, lead, sections_left, standing
+        from rooms.shop.queries.current import forget, house
+        from rooms.shop.queries.progress import SETTINGS, Leading, lead, sections_left, standing
         from rooms.staff.models import Person, Tablet
         from rooms.staff.sessions import register_block_lock
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 
 def shop(request: HttpRequest) -> Any:

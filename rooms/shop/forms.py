@@ -16,9 +16,9 @@ from rooms.common.formsets import NumberedForm
 from rooms.common.plain_text import is_plain
 from rooms.common.seen import row_seen
 from rooms.shop.models import DIRECTIONS, FAT_CHOICES, SALES_UNITS, Shop
-from rooms.shop.rules.choices import currencies, zones
-from rooms.shop.rules.endings import bands_of, words_of
-from rooms.shop.rules.house import House, Plate
+from rooms.shop.queries.choices import currencies, zones
+from rooms.shop.queries.endings import bands_of, words_of
+from rooms.shop.queries.house import House, Plate
 from wording.dates import WEEKDAYS, Clock, DayOrder
 from wording.pencil import MEANINGS, SCHOOL_NAMES
 
@@ -407,7 +407,7 @@ SECTIONS: dict[str, type[Section]] = {
     "scales": ScaleSection,
     "house": HouseSection,
 }
-"""The pages in the order of rooms.shop.rules.first_day.SECTIONS."""
+"""The pages in the order of rooms.shop.queries.progress.SECTIONS."""
 
 
 def names_of(section: type[Section]) -> list[str]:

@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.utils import timezone
 
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 
 class ItsTime:

@@ -11,7 +11,7 @@ from cutting.quantities import Unit
 from drawings.label import Stock
 from rooms.common.forms import ListForm, Percent, PlainDecimal, SeenForm
 from rooms.pricebook.models import Product, TraySize
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.trays.models import ProductLabel
 
 UNITS = [(u.value, u.value) for u in (Unit.LB, Unit.OZ, Unit.KG, Unit.G)]

@@ -14,7 +14,7 @@ from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
 from rooms.grinder.actions.batch import clean_down
-from rooms.shop.rules.first_day import SECTIONS
+from rooms.shop.queries.progress import SECTIONS
 from rooms.trays.actions.recall import start_drill
 from tests.conftest import capture, person
 from tests.journeys.conftest import scale_bridge, tablet

@@ -12,10 +12,10 @@ from playwright.sync_api import expect
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Output, Weighing
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.models import Price, Version
 from tests.conftest import capture, finish
 from tests.journeys.conftest import tablet

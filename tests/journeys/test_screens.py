@@ -11,8 +11,8 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.models import Price
 from tests.conftest import capture, finish
 from tests.journeys.conftest import tablet, weigh

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from stdnum import ean, gs1_128
 
 from rooms.common.errors import BadInput
-from rooms.cooler.rules.scanning import SEPARATOR, Scanned, scan
+from rooms.cooler.queries.scanning import SEPARATOR, Scanned, scan
 
 GTIN = "09501101530003"
 D = Decimal

@@ -16,9 +16,9 @@ from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.queries.gave import gave
-from rooms.bench.rules.opening import of_bags
-from rooms.bench.rules.own_prices import with_own_prices
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.opening import of_bags
+from rooms.bench.queries.own_prices import with_own_prices
+from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.queries.bags import cooler, due_today, worth_of
 from rooms.counter.actions.review import (
@@ -31,9 +31,9 @@ from rooms.counter.actions.review import (
 )
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.ads import plan_shares
+from rooms.counter.queries.building import price_view
 from rooms.counter.queries.listing import current_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.wishes import Wish
 from rooms.planner.models import Wanted
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 
 from rooms.common.errors import BadInput
 from rooms.cooler.actions.start_delivery import Header, start_delivery
-from rooms.cooler.rules.scanning import scan
+from rooms.cooler.queries.scanning import scan
 
 pytestmark = pytest.mark.django_db
 EXAMPLES = Path(__file__).parents[2] / "docs" / "formats" / "examples"

@@ -15,7 +15,7 @@ from django.utils import timezone
 
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Weighing
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.common import faults
 from rooms.common.sqlite import base
 from rooms.common.starting import CannotStart, check_database

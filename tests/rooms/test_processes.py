@@ -10,8 +10,8 @@ import pytest
 from rooms.common import solver
 from rooms.common.errors import Refused
 from rooms.common.processes import NoAnswer, Unreadable, ask_json
-from rooms.grinder.rules import tester
-from rooms.trays.rules import printer
+from rooms.grinder.clients import tester
+from rooms.trays.clients import printer
 
 WHOLE = b"HTTP/1.1 200 OK\r\nContent-Length: 500\r\n\r\n"
 ENDLESS = b"HTTP/1.1 200 OK\r\n\r\n"

@@ -12,7 +12,7 @@ from django.urls import reverse
 from cutting.quantities import Unit, Weight
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Weighing
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.common.errors import KeyTaken, Overtaken
 from rooms.common.models import SentKey
 from rooms.common.seen import state_of

@@ -4,9 +4,9 @@ from dataclasses import replace
 from uuid import UUID
 
 from cutting.sheet.cutting_test import same_name
+from rooms.bench.actions.revision import touch
 from rooms.bench.actions.start import make_piles
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_be_open, must_load
+from rooms.bench.queries.rows import TestRows, must_be_open, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
 from rooms.common.errors import BadInput
 from rooms.common.plain_text import is_plain

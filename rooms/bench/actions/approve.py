@@ -6,8 +6,8 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.sheet.cutting_test import figures
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_load
+from rooms.bench.actions.revision import touch
+from rooms.bench.queries.rows import TestRows, must_load
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 

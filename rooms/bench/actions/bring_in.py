@@ -15,9 +15,7 @@ from cutting.quantities import parse_decimal, storable
 from cutting.sheet.cutting_test import Output as CoreOutput
 from formats.difference import differences
 from formats.reading import Document, read_document
-from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
-from rooms.bench.rules.document import documents
-from rooms.bench.rules.fitting import (
+from rooms.bench.actions.fitting import (
     OwnRows,
     at_path,
     fit,
@@ -29,10 +27,12 @@ from rooms.bench.rules.fitting import (
     thickness_of,
     tray_of,
 )
+from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
+from rooms.bench.queries.document import documents
 from rooms.catalog.models import ROLE_OF_PILE
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import write
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 SET = "mindful-tally.cutting-tests"
 MOST_TESTS = 5000

@@ -10,7 +10,7 @@ from cutting.quantities import Weight
 from cutting.sheet.scale_check import Tried, judge
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.models import ScaleCheck
-from rooms.bench.rules.scales import ScaleAt, scale_named
+from rooms.bench.queries.scales import ScaleAt, scale_named
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.writing import Sent, kept_by, write

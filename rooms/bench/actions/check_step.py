@@ -5,9 +5,9 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, StepCheck
-from rooms.bench.rules.checks import BOARD, board_words
-from rooms.bench.rules.revision import touch
+from rooms.bench.queries.checks import BOARD, board_words
 from rooms.catalog.models import Step
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write

@@ -14,15 +14,15 @@ from cutting.sheet.cutting_test import Role
 from cutting.sheet.trays import MOST_IN_A_TRAY, usual_size
 from cutting.ways.two_plans import check_split, share_at
 from rooms.bench.actions.move import open_rows
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import Choice, CuttingTest, Output
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load_known
+from rooms.bench.queries.rows import TestRows, load_known
 from rooms.common.errors import BadInput, NotAllowed
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.models import Person
 from rooms.staff.rights import Right
 from wording.pencil import percent

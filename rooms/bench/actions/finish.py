@@ -8,11 +8,11 @@ from django.utils import timezone
 
 from cutting.sheet.time_spent import minutes
 from rooms.bench.actions.lay import keep_shape
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import Output
 from rooms.bench.queries.finishing import Agreed, Unfinished, unfinished
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_load
-from rooms.bench.rules.time_spent import time_spent
+from rooms.bench.queries.rows import TestRows, must_load
+from rooms.bench.queries.time_spent import time_spent
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 

@@ -5,10 +5,10 @@ from uuid import UUID
 from django.utils import timezone
 
 from rooms.bench.actions.move import open_rows
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import Hold
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.scales import scale_named
-from rooms.bench.rules.standing import holder_of
+from rooms.bench.queries.open_tests import holder_of
+from rooms.bench.queries.scales import scale_named
 from rooms.common.errors import BadInput
 from rooms.common.writing import write
 

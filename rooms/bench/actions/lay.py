@@ -13,10 +13,10 @@ from cutting.layout.follow import Asked, Fit, asked_for
 from cutting.layout.kept import asked_of, plain_asked, plain_task
 from cutting.layout.solver import NoLayout
 from cutting.layout.task import Task
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, Laid, LaidPortion, Weighing
-from rooms.bench.rules.laid import Standing, pile_of, standing
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_be_open, must_load
+from rooms.bench.queries.laid import Standing, pile_of, standing
+from rooms.bench.queries.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
 from rooms.common.loading import Adding
 from rooms.common.writing import Sent, kept_by, write

@@ -8,9 +8,9 @@ from decimal import Decimal
 
 from cutting.quantities import Weight, storable
 from cutting.sheet.tub import Kind, next_entry
+from rooms.bench.actions.revision import touch_others
 from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, TubEntry, Weighing
-from rooms.bench.rules.revision import touch_others
-from rooms.bench.rules.tubs import lots_of
+from rooms.bench.queries.tub_entries import lots_of
 from rooms.common.errors import Refused
 
 

@@ -6,8 +6,8 @@ from django.utils import timezone
 
 from cutting.sheet.time_spent import Mark
 from rooms.bench.actions.move import open_rows
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, TimeMark
-from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write

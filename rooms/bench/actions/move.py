@@ -7,10 +7,10 @@ from django.utils import timezone
 from cutting.quantities import ZERO
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.ledger import Acting, carry
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import Move, Output, Weighing
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load_known, must_be_open, must_load
+from rooms.bench.queries.piles import sum_of
+from rooms.bench.queries.rows import TestRows, load_known, must_be_open, must_load
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 

@@ -2,8 +2,8 @@
 
 from django.utils import timezone
 
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, Note
-from rooms.bench.rules.revision import touch
 from rooms.common.errors import BadInput
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write

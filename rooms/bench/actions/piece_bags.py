@@ -6,20 +6,20 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.quantities import UnitPrice
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import Output, PieceBag, Weighing
+from rooms.bench.queries.its_bags import bag_of
 from rooms.bench.queries.meat import cut_on
 from rooms.bench.queries.piece_bags import cost_of_pile, goes_to_case, holds
 from rooms.bench.queries.pile_left import left_on_pile
-from rooms.bench.rules.its_bags import bag_of
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_load
+from rooms.bench.queries.rows import TestRows, must_load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.repack import CutPiece, keep_piece
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.one_bag import stands_in_cooler
+from rooms.cooler.queries.one_bag import stands_in_cooler
 from wording.pencil import money
 
 

@@ -7,10 +7,10 @@ from django.utils import timezone
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.ledger import Acting, fill
 from rooms.bench.actions.move import open_rows
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import Placed, Unplaced, Weighing
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import load_known, must_load
-from rooms.bench.rules.tubs import gross_of
+from rooms.bench.queries.rows import load_known, must_load
+from rooms.bench.queries.tub_entries import gross_of
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import Recorded, Sent, write
 

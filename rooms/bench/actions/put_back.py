@@ -10,8 +10,8 @@ from cutting.sheet.cutting_test import still_on_block
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest
-from rooms.bench.rules.its_bags import bag_of
-from rooms.bench.rules.rows import load_known, must_be_open, must_load
+from rooms.bench.queries.its_bags import bag_of
+from rooms.bench.queries.rows import load_known, must_be_open, must_load
 from rooms.common.errors import BadInput
 from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.repack import Remainder, repack

@@ -8,7 +8,7 @@ from decimal import Decimal
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal, working
 from devices.signing import is_signed
-from rooms.bench.rules.scales import ScaleAt, scale_named
+from rooms.bench.queries.scales import ScaleAt, scale_named
 from rooms.common.errors import BadInput
 
 AHEAD = timedelta(minutes=5)

@@ -7,10 +7,10 @@ from django.utils import timezone
 from rooms.bench.actions.lay import keep_shape
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import TestRows, must_load
+from rooms.bench.queries.rows import TestRows, must_load
 from rooms.common.errors import Refused
 from rooms.common.writing import write
-from rooms.shop.rules.dates import said_moment
+from rooms.shop.queries.dates import said_moment
 
 
 def reopen(test_id: UUID, by_id: int | None) -> TestRows:

@@ -18,8 +18,8 @@ from cutting.ways.two_plans import both, check_split, share_at
 from rooms.bench.actions.choose import FAT, Chosen, choose
 from rooms.bench.actions.lay import Laying, lay_rows
 from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
-from rooms.bench.rules.opening import in_which_order, of_bags, too_young_in
-from rooms.bench.rules.rows import load_known
+from rooms.bench.queries.opening import in_which_order, of_bags, too_young_in
+from rooms.bench.queries.rows import load_known
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
@@ -27,9 +27,9 @@ from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen
-from rooms.cooler.rules.held import refuse_held
+from rooms.cooler.queries.held import refuse_held
 from rooms.pricebook.models import Price, Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.cooler import young_words
 
 HEAVIEST = Decimal(10000)

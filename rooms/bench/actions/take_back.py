@@ -6,9 +6,9 @@ from django.utils import timezone
 
 from rooms.bench.actions.lay import lay_again
 from rooms.bench.actions.ledger import Acting, take_out
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import TakeBack
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, must_be_open, must_load
+from rooms.bench.queries.rows import TestRows, must_be_open, must_load
 from rooms.common.errors import BadInput
 from rooms.common.writing import write
 

@@ -15,24 +15,18 @@ from cutting.sheet.cutting_test import figures, left_of, was_on_block
 from rooms.bench.actions.lay import keep_asked, lay_again
 from rooms.bench.actions.ledger import Acting, fill
 from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, Unplaced, Weighing
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import (
-    ROLE,
-    TestRows,
-    just_taken,
-    must_load,
-    to_piece,
-)
-from rooms.bench.rules.scales import scale_named, scales
-from rooms.bench.rules.tubs import gross_of
+from rooms.bench.queries.rows import ROLE, TestRows, just_taken, must_load, to_piece
+from rooms.bench.queries.scales import scale_named, scales
+from rooms.bench.queries.tub_entries import gross_of
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.keys import own_key
 from rooms.common.lengths import must_fit
 from rooms.common.loading import Adding
 from rooms.common.writing import Recorded, Sent, write
-from rooms.shop.rules.dates import said_moment
+from rooms.shop.queries.dates import said_moment
 
 MOST_PORTIONS = 200
 ADD_WEIGHING = Adding(Weighing)

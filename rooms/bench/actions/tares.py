@@ -7,7 +7,7 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import Tare
-from rooms.bench.rules.scales import scales
+from rooms.bench.queries.scales import scales
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.plain_text import is_plain

@@ -7,15 +7,15 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Weight
 from rooms.bench.actions.move import open_rows
+from rooms.bench.actions.revision import touch
 from rooms.bench.actions.tares import plain_name
 from rooms.bench.models import CuttingTest, Output, Tub
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import TestRows, load_known
+from rooms.bench.queries.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import tidy
 from rooms.common.writing import Sent, kept_by, write
-from rooms.shop.rules.dates import said_moment
+from rooms.shop.queries.dates import said_moment
 
 TAKES = (Pile.LEAN, Pile.FAT, Pile.SUET, Pile.BONE)
 """What goes into tubs."""

@@ -4,9 +4,9 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, TestBag, Unplaced
-from rooms.bench.rules.revision import touch
-from rooms.bench.rules.rows import must_load
+from rooms.bench.queries.rows import must_load
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.actions.leave import return_to_cooler

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from cutting.sheet.cutting_test import same_name
 from rooms.bench.models import CuttingTest
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Cut, PlanOutput
 from rooms.catalog.queries.finding import find_cuts
 

@@ -24,10 +24,10 @@ from drawings import rails
 from drawings.bar import BarPart, Frame
 from rooms.bench.models import Output, Weighing
 from rooms.bench.queries.portions import OnBlock, PortionView, portion_view
-from rooms.bench.rules.rows import TestRows, target
-from rooms.bench.rules.tubs import gross_of
-from rooms.catalog.rules.looks import looks
-from rooms.shop.rules.dates import said_moment, said_time
+from rooms.bench.queries.rows import TestRows, target
+from rooms.bench.queries.tub_entries import gross_of
+from rooms.catalog.queries.looks import looks
+from rooms.shop.queries.dates import said_moment, said_time
 from wording.pencil import block_words, money, percent, pounds
 
 KEYS = "1234567890"

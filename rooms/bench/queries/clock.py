@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from cutting.sheet.time_spent import Mark, Spent, minutes
 from drawings.time_strip import Stretch, time_strip
 from rooms.bench.models import CuttingTest
+from rooms.bench.queries.rows import TestRows
 from rooms.bench.queries.steps import with_guide
-from rooms.bench.rules.rows import TestRows
-from rooms.bench.rules.time_spent import time_spent
+from rooms.bench.queries.time_spent import time_spent
 from wording.block import CLOCK
 
 OUT_TOO_LONG = 60

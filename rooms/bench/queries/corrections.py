@@ -7,8 +7,8 @@ from decimal import Decimal
 
 from cutting.sheet.cutting_test import Role
 from rooms.bench.models import Correction, CuttingTest, Output, Weighing
-from rooms.bench.rules.facts import FACTS, valued
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.facts import FACTS, valued
+from rooms.bench.queries.rows import TestRows
 
 
 @dataclass(frozen=True)

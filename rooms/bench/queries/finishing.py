@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from cutting.sheet.finishing import left_open
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 
 
 @dataclass(frozen=True)

@@ -9,10 +9,10 @@ from cutting.sheet.cutting_test import figures, still_on_block
 from drawings import rails
 from drawings.bar import BarPart, Box
 from rooms.bench.models import CuttingTest
+from rooms.bench.queries.rows import TestRows, load_all
 from rooms.bench.queries.sheet import weighed
-from rooms.bench.rules.rows import TestRows, load_all
 from rooms.catalog.models import Piece
-from rooms.catalog.rules.looks import looks
+from rooms.catalog.queries.looks import looks
 from wording.pencil import balance_words, block_words
 
 SHEETS_A_PAGE = 10

@@ -11,7 +11,7 @@ from drawings.bar import BarPart
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pool
 from rooms.catalog.models import PlanOutput
-from rooms.catalog.rules.looks import looks_in_order
+from rooms.catalog.queries.looks import looks_in_order
 from wording.pencil import percent
 
 

@@ -11,7 +11,7 @@ from django.utils import timezone
 from cutting.meat import Meat
 from cutting.sheet.cutting_test import Role
 from rooms.bench.models import CuttingTest, Output, TestBag
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.meat import meat_of_bags
 

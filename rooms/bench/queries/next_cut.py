@@ -9,10 +9,10 @@ from cutting.layout.follow import Asked, Following
 from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import still_on_block
 from drawings.side_view import SideView, side_view
-from rooms.bench.rules.laid import Standing, pile_of, standing
-from rooms.bench.rules.rows import TestRows, target
-from rooms.catalog.rules.shapes import shapes
-from rooms.layout.rules.asking import is_metric
+from rooms.bench.queries.laid import Standing, pile_of, standing
+from rooms.bench.queries.rows import TestRows, target
+from rooms.catalog.queries.shapes import shapes
+from rooms.layout.queries.asking import is_metric
 from wording.layout import Planned, change_words, counts_words, portion_words, thick_words
 
 MOST_HIGH = 74.0

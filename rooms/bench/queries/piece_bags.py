@@ -10,10 +10,10 @@ from cutting.costing.sheet import compute
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role
 from rooms.bench.models import CuttingTest, Output, PieceBag, Weighing
+from rooms.bench.queries.its_bags import choices_of
 from rooms.bench.queries.pile_left import left_on_piles
+from rooms.bench.queries.rows import TestRows
 from rooms.bench.queries.sheet import opening_school, weighed
-from rooms.bench.rules.its_bags import choices_of
-from rooms.bench.rules.rows import TestRows
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag
 from wording.pencil import money

@@ -10,7 +10,7 @@ from decimal import Decimal
 
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 
 Taker = Callable[[Collection[int]], Mapping[int, Decimal]]
 """Given ids of piles, the grams that were taken of each: one query."""

@@ -7,7 +7,7 @@ from django.db.models.functions import RowNumber
 
 from cutting.sheet.cutting_test import figures
 from rooms.bench.models import BY_ONE_PLAN, CuttingTest
-from rooms.bench.rules.rows import TestRows, load_all
+from rooms.bench.queries.rows import TestRows, load_all
 
 MOST_TESTS = 24
 """The newest so many are pooled: older ones were other hands and other suppliers."""

@@ -9,7 +9,7 @@ from cutting.sheet.portioning import Hint, expected_weight, how_many_left, next_
 from cutting.sheet.trays import Tray, trays
 from drawings import band
 from rooms.bench.models import UNIT, Output, Weighing
-from rooms.bench.rules.rows import target
+from rooms.bench.queries.rows import target
 from wording.block import hint_words, left_words, tray_words
 
 STRIP = 430.0

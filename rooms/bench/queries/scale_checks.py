@@ -6,9 +6,9 @@ from datetime import date, datetime, time, timedelta
 from django.utils import timezone
 
 from rooms.bench.models import ScaleCheck
-from rooms.bench.rules.rows import TestRows
-from rooms.bench.rules.scales import ScaleAt, scale_named, scales
-from rooms.shop.rules.dates import said_moment, said_time
+from rooms.bench.queries.rows import TestRows
+from rooms.bench.queries.scales import ScaleAt, scale_named, scales
+from rooms.shop.queries.dates import said_moment, said_time
 
 
 @dataclass(frozen=True)

@@ -22,9 +22,9 @@ from drawings import rails
 from drawings.bar import BarPart
 from rooms.bench.models import Output
 from rooms.bench.queries.portions import trays_of
-from rooms.bench.rules.rows import TestRows
-from rooms.catalog.rules.looks import looks
-from rooms.shop.rules.current import house
+from rooms.bench.queries.rows import TestRows
+from rooms.catalog.queries.looks import looks
+from rooms.shop.queries.current import house
 from wording import pencil
 from wording.block import no_dollars, profit_words
 from wording.pencil import SCHOOL_NAMES

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from django.db.models import prefetch_related_objects
 
 from rooms.bench.models import CuttingTest, StepCheck
-from rooms.bench.rules.checks import BOARD, board_words, standing
+from rooms.bench.queries.checks import BOARD, board_words, standing
 from rooms.catalog.models import Plan, Step
+from rooms.catalog.queries.drawings import SeamView
 from rooms.catalog.queries.guide import seam_of, steps_of
-from rooms.catalog.rules.drawings import SeamView
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from django.db.models import prefetch_related_objects
 
 from rooms.bench.models import Output, Weighing
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.rows import TestRows
-from rooms.catalog.rules.looks import looks
+from rooms.bench.queries.piles import sum_of
+from rooms.bench.queries.rows import TestRows
+from rooms.catalog.queries.looks import looks
 
 
 @dataclass(frozen=True)

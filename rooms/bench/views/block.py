@@ -22,19 +22,19 @@ from rooms.bench.queries.adding import found_cuts, usual_piles
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.clock import clock
 from rooms.bench.queries.next_cut import next_cut
+from rooms.bench.queries.open_tests import holder_of, revision_of
+from rooms.bench.queries.rows import TestRows, load
+from rooms.bench.queries.scales import scale_named, scale_of
 from rooms.bench.queries.tubs import tub_views
 from rooms.bench.queries.unplaced import history_of, waiting_of
 from rooms.bench.queries.weighings import weighings_view
-from rooms.bench.rules.rows import TestRows, load
-from rooms.bench.rules.scales import scale_named, scale_of
-from rooms.bench.rules.standing import holder_of, revision_of
 from rooms.bench.views.weighing import bench_page, in_step, rows_or_404, to_bench
 from rooms.catalog.models import Pile
 from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.common.refusals import Told, refusal, told_by
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -11,8 +11,8 @@ from rooms.bench.actions.tares import drop_tare, save_tare
 from rooms.bench.forms import TareForm
 from rooms.bench.models import ScaleCheck, Tare
 from rooms.bench.queries.scale_checks import of_day
+from rooms.bench.queries.scales import ScaleAt, scale_named, scale_of
 from rooms.bench.queries.unplaced import all_waiting
-from rooms.bench.rules.scales import ScaleAt, scale_named, scale_of
 from rooms.common.errors import Refused
 from rooms.common.keys import own_key
 from rooms.common.refusals import Told, status_of, told_in

@@ -23,18 +23,18 @@ from rooms.bench.queries.corrections import (
     correction_form,
     corrections_of,
 )
+from rooms.bench.queries.document import cut_keys, document, told_corrections
+from rooms.bench.queries.facts import FACTS
+from rooms.bench.queries.own_prices import set_from, to_come, with_own_prices
 from rooms.bench.queries.pdf import as_pdf
 from rooms.bench.queries.piece_bags import moved_since, pieces_on
+from rooms.bench.queries.rows import TestRows
 from rooms.bench.queries.scale_checks import failed_on
 from rooms.bench.queries.sheet import sheet_view
 from rooms.bench.queries.steps import checks_of, standing_checks
 from rooms.bench.queries.tables import as_csv, as_xlsx
+from rooms.bench.queries.time_spent import time_spent
 from rooms.bench.queries.unplaced import waiting_of
-from rooms.bench.rules.document import cut_keys, document, told_corrections
-from rooms.bench.rules.facts import FACTS
-from rooms.bench.rules.own_prices import set_from, to_come, with_own_prices
-from rooms.bench.rules.rows import TestRows
-from rooms.bench.rules.time_spent import time_spent
 from rooms.bench.views.weighing import rows_or_404
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput, Refused

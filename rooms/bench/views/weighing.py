@@ -32,19 +32,19 @@ from rooms.bench.queries.finishing import Agreed, unfinished
 from rooms.bench.queries.front import front, to_open
 from rooms.bench.queries.gave import gave
 from rooms.bench.queries.next_cut import lay_address, next_cut
+from rooms.bench.queries.open_tests import holder, open_tests
+from rooms.bench.queries.opening import guard, of_bags
+from rooms.bench.queries.rows import TestRows, load
+from rooms.bench.queries.scales import scale_of, scales
 from rooms.bench.queries.steps import step_at_block
 from rooms.bench.queries.unplaced import waiting_of
-from rooms.bench.rules.opening import guard, of_bags
-from rooms.bench.rules.rows import TestRows, load
-from rooms.bench.rules.scales import scale_of, scales
-from rooms.bench.rules.standing import holder, open_tests
 from rooms.catalog.models import Piece, Pile
 from rooms.catalog.queries.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import is_number
 from rooms.common.refusals import refusal, told_by, told_in, told_in_fragment
 from rooms.cooler.models import Bag
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id, taken_by, who
 from rooms.staff.rights import Right, may
 

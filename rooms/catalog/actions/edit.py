@@ -15,10 +15,10 @@ from cutting.quantities import Unit, Weight
 from cutting.ways.chain import comes_back
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.models import Cut, Muscle, Piece, Plan, PlanOutput, Primal
-from rooms.catalog.rules.checking import KnownKeys, faults, pairing
-from rooms.catalog.rules.naming import newly_taken
-from rooms.catalog.rules.places import place_faults
-from rooms.catalog.rules.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
+from rooms.catalog.queries.checking import KnownKeys, faults, pairing
+from rooms.catalog.queries.naming import newly_taken
+from rooms.catalog.queries.places import place_faults
+from rooms.catalog.queries.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
 from rooms.common.errors import BadInput, Difference, Overtaken
 from rooms.common.writing import write
 

@@ -4,8 +4,8 @@ from typing import Any
 
 from cutting.errors import BadDocument
 from rooms.catalog.actions.merging import Change, Loaded, Merge
-from rooms.catalog.rules import checking, shipped
-from rooms.catalog.rules.rows import rows_of
+from rooms.catalog.queries import checking, shipped
+from rooms.catalog.queries.rows import rows_of
 from rooms.common.writing import write
 
 

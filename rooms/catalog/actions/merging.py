@@ -17,9 +17,9 @@ from simple_history.utils import bulk_create_with_history, bulk_update_with_hist
 
 from cutting.errors import BadValue
 from rooms.catalog.models import Named, Piece, PlanOutput, Primal, Step, search_text
-from rooms.catalog.rules.drawings import drawing_of
-from rooms.catalog.rules.rows import MODELS, REFERENCES, Row
-from rooms.catalog.rules.signals import pieces_changed
+from rooms.catalog.queries.drawings import drawing_of
+from rooms.catalog.queries.rows import MODELS, REFERENCES, Row
+from rooms.catalog.signals import pieces_changed
 from rooms.staff.models import Person
 
 BATCH = 500

@@ -8,8 +8,8 @@ from functools import lru_cache
 from drawings.seam_lettering import Frame, Lettered, lay_out
 from drawings.seams import Drawing
 from rooms.catalog.models import Cut, Muscle, Piece, Primal, Species
-from rooms.catalog.rules.drawings import SeamView, drawings, read_drawing
-from rooms.catalog.rules.shipped import DATA
+from rooms.catalog.queries.drawings import SeamView, drawings, read_drawing
+from rooms.catalog.queries.shipped import DATA
 
 SECTIONS = ("section-leg", "section-shoulder")
 SECTION_SIZES = {"beef": Frame(400.0, 14.0), "pork": Frame(350.0, 14.0), "lamb": Frame(310.0, 13.0)}

@@ -6,8 +6,8 @@ from typing import Any
 from django.db.models import Subquery
 
 from rooms.catalog.models import Cut, Muscle, Piece, Step
-from rooms.catalog.rules.naming import SHOWN, said, split_names
-from rooms.catalog.rules.search import Index, words_of
+from rooms.catalog.queries.naming import SHOWN, said, split_names
+from rooms.catalog.queries.search import Index, words_of
 
 MOST = 8
 SHORTEST = 2

@@ -8,9 +8,9 @@ from cutting.quantities import HUNDRED
 from drawings import rails
 from drawings.bar import BarPart
 from rooms.catalog.models import Muscle, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rules.drawings import SeamView, drawing_of, drawn_for
-from rooms.catalog.rules.looks import looks_in_order
-from rooms.catalog.rules.places import made_words
+from rooms.catalog.queries.drawings import SeamView, drawing_of, drawn_for
+from rooms.catalog.queries.looks import looks_in_order
+from rooms.catalog.queries.places import made_words
 from wording.pencil import percent
 
 

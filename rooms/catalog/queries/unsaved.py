@@ -4,7 +4,7 @@ from typing import Any
 
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Primal, Step
 from rooms.catalog.queries.guide import Guide, Rows, shape
-from rooms.catalog.rules.rows import piece_rows
+from rooms.catalog.queries.rows import piece_rows
 
 
 def guide_of(key: str, piece: dict[str, Any], plan: str = "", step: str = "") -> Guide:

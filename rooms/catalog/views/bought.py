@@ -7,7 +7,7 @@ from django.views.decorators.http import require_http_methods
 
 from rooms.catalog.actions.bought import set_bought
 from rooms.catalog.models import Piece, Species
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -10,7 +10,7 @@ from rooms.catalog.actions.edit import (
 )
 from rooms.catalog.forms import CutForm, mark_of
 from rooms.catalog.models import Cut, Muscle
-from rooms.catalog.rules.rows import cut_document
+from rooms.catalog.queries.rows import cut_document
 from rooms.catalog.views.editing import NEW, own_key
 from rooms.common.errors import Overtaken
 from rooms.common.refusals import status_of, told_in

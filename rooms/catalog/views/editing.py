@@ -14,10 +14,10 @@ from rooms.catalog.actions.edit import (
     newly_wrong,
     save_piece,
 )
+from rooms.catalog.queries.checking import faults
+from rooms.catalog.queries.drawings import drawing_of
+from rooms.catalog.queries.rows import EMPTY, document_of
 from rooms.catalog.queries.unsaved import guide_of
-from rooms.catalog.rules.checking import faults
-from rooms.catalog.rules.drawings import drawing_of
-from rooms.catalog.rules.rows import EMPTY, document_of
 from rooms.common.errors import Overtaken
 from rooms.common.refusals import status_of, told_in
 from rooms.staff.block import by_id

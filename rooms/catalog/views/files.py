@@ -11,8 +11,8 @@ from cutting.errors import BadDocument
 from formats.decoding import parse_json
 from rooms.catalog.actions.edit import import_document
 from rooms.catalog.forms import FileForm
-from rooms.catalog.rules import tables
-from rooms.catalog.rules.rows import document_of
+from rooms.catalog.queries import tables
+from rooms.catalog.queries.rows import document_of
 from rooms.common.downloads import download
 from rooms.common.errors import BadInput
 from rooms.common.refusals import status_of, told_in

@@ -13,10 +13,10 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.lengths import too_long
 from rooms.common.writing import write
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode
-from rooms.cooler.rules.codes import is_gtin
-from rooms.cooler.rules.days import set_days
-from rooms.cooler.rules.deliveries import open_delivery
-from rooms.cooler.rules.new_bag import NewBag
+from rooms.cooler.queries.codes import is_gtin
+from rooms.cooler.queries.days import set_days
+from rooms.cooler.queries.new_bag import NewBag
+from rooms.cooler.queries.one_delivery import open_delivery
 
 HEAVIEST = Decimal(1000)
 OLDEST_DAYS = 400

@@ -12,8 +12,8 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.queries.meat import asks_origin
-from rooms.cooler.rules.deliveries import open_delivery, unit_of
-from rooms.shop.rules.current import house
+from rooms.cooler.queries.one_delivery import open_delivery, unit_of
+from rooms.shop.queries.current import house
 from rooms.staff.models import Person
 from wording.cooler import limit_words
 

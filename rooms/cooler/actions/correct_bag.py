@@ -13,10 +13,10 @@ from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.pass_on import pass_on
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.codes import country_named
-from rooms.cooler.rules.days import keep_days
-from rooms.cooler.rules.held import refuse_held
-from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.queries.codes import country_named
+from rooms.cooler.queries.days import keep_days
+from rooms.cooler.queries.held import refuse_held
+from rooms.cooler.queries.one_bag import known_bag
 
 OLDEST = timedelta(days=400)
 NAMES = {

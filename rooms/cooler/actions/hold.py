@@ -8,8 +8,8 @@ from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.models import HoldLifted, LotHold
-from rooms.cooler.rules.held import holds_now
-from rooms.shop.rules.dates import said_moment
+from rooms.cooler.queries.held import holds_now
+from rooms.shop.queries.dates import said_moment
 
 
 def hold_lot(key: UUID, lot: str, reason: str, by_id: int | None) -> LotHold:

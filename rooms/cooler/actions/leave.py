@@ -9,9 +9,9 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.days import keep_days
-from rooms.cooler.rules.held import refuse_held
-from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.queries.days import keep_days
+from rooms.cooler.queries.held import refuse_held
+from rooms.cooler.queries.one_bag import known_bag
 
 LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
 

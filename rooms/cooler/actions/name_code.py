@@ -6,7 +6,7 @@ from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput
 from rooms.common.writing import write
 from rooms.cooler.models import Bag, BagEvent, ProductCode
-from rooms.cooler.rules.days import keep_days
+from rooms.cooler.queries.days import keep_days
 
 
 def name_code(gtin: str, piece: Piece, by_id: int | None) -> int:

@@ -1,8 +1,8 @@
 """What was put right on a bag goes on to its parts and to the pieces that were cut from it."""
 
 from rooms.cooler.actions.event import note_event
+from rooms.cooler.actions.whole import KEPT, carry
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.whole import KEPT, carry
 
 WORDS = {
     "lot": "lot",

@@ -8,7 +8,7 @@ from django.utils import timezone
 from rooms.common.errors import BadInput
 from rooms.common.writing import write
 from rooms.cooler.models import BagEvent
-from rooms.cooler.rules.deliveries import open_delivery
+from rooms.cooler.queries.one_delivery import open_delivery
 
 
 def price_bags(delivery_id: UUID, amount: Decimal, per: str, by_id: int | None) -> int:

@@ -9,10 +9,10 @@ from cutting.cooler import temperature as core
 from rooms.common.errors import BadInput
 from rooms.common.writing import write
 from rooms.cooler.models import Excursion, Reading
-from rooms.cooler.rules.days import keep_warm_days
-from rooms.shop.rules.current import house
-from rooms.shop.rules.dates import said_moment
-from rooms.shop.rules.limits import limits
+from rooms.cooler.queries.days import keep_warm_days
+from rooms.shop.queries.current import house
+from rooms.shop.queries.dates import said_moment
+from rooms.shop.queries.limits import limits
 
 COLDEST, WARMEST = -40000, 60000
 AHEAD = timedelta(minutes=2)

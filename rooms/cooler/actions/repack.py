@@ -13,10 +13,10 @@ from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.event import note_event
+from rooms.cooler.actions.whole import carry
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.held import refuse_held
-from rooms.cooler.rules.one_bag import known_bag
-from rooms.cooler.rules.whole import carry
+from rooms.cooler.queries.held import refuse_held
+from rooms.cooler.queries.one_bag import known_bag
 
 
 @dataclass(frozen=True)

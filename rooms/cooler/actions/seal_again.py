@@ -8,8 +8,8 @@ from rooms.common.errors import Refused
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.days import keep_days
-from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.queries.days import keep_days
+from rooms.cooler.queries.one_bag import known_bag
 
 
 def seal_again(bag_id: UUID, *, is_sealed: bool, by_id: int | None) -> Bag:

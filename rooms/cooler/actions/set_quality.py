@@ -10,7 +10,7 @@ from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.pass_on import pass_on
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.queries.one_bag import known_bag
 
 
 def set_quality(

@@ -7,7 +7,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag, Seal
-from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.queries.one_bag import known_bag
 
 
 def set_seal(bag_id: UUID, seal: str, by_id: int | None, at: datetime | None = None) -> Bag:

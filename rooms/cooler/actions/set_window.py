@@ -7,8 +7,8 @@ from rooms.catalog.models import Piece
 from rooms.common.seen import check_unchanged
 from rooms.common.writing import write
 from rooms.cooler.models import AgeWindow, Bag
-from rooms.cooler.rules.days import keep_days
-from rooms.cooler.rules.windows import usual
+from rooms.cooler.queries.days import keep_days
+from rooms.cooler.queries.windows import usual
 from rooms.staff.models import Person
 
 

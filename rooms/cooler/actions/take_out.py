@@ -7,8 +7,8 @@ from django.utils import timezone
 
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag, BagEvent
-from rooms.cooler.rules.held import refuse_held
-from rooms.cooler.rules.one_bag import stands_in_cooler
+from rooms.cooler.queries.held import refuse_held
+from rooms.cooler.queries.one_bag import stands_in_cooler
 
 
 def take_out(

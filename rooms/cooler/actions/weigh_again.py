@@ -6,8 +6,8 @@ from cutting.quantities import Weight
 from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.deliveries import claim_of
-from rooms.cooler.rules.one_bag import known_bag
+from rooms.cooler.queries.one_bag import known_bag
+from rooms.cooler.queries.one_delivery import claim_of
 
 
 def weigh_again(bag_id: UUID, own: Weight, by_id: int | None) -> Bag:

@@ -17,8 +17,8 @@ from cutting.quantities import Unit, UnitPrice, Weight
 from drawings.bag_line import Axis, BagLine, bag_line
 from rooms.common.paging import paged
 from rooms.cooler.models import UNNAMED, Bag, LotHold
-from rooms.cooler.rules.days import core_bags
-from rooms.shop.rules.current import house
+from rooms.cooler.queries.days import core_bags
+from rooms.shop.queries.current import house
 from wording.cooler import due_words
 
 BAGS_A_PAGE = 40

@@ -22,7 +22,7 @@ from cutting.cooler.receiving import (
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag, Delivery, ProductCode
-from rooms.cooler.rules.deliveries import claim_of, unit_of
+from rooms.cooler.queries.one_delivery import claim_of, unit_of
 from wording.cooler import supplier_words
 
 LAST = 20

@@ -5,8 +5,8 @@ from collections.abc import Iterable
 from cutting.labels.origin import COVERED
 from cutting.meat import Meat, Origin
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.codes import country_named, letters_of
-from rooms.shop.rules.current import house
+from rooms.cooler.queries.codes import country_named, letters_of
+from rooms.shop.queries.current import house
 
 
 def origin_of(bag: Bag) -> Origin:

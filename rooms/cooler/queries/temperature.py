@@ -12,8 +12,8 @@ from cutting.cooler.temperature import GAP, too_cold
 from cutting.cooler.temperature import Excursion as Stretch
 from cutting.cooler.temperature import Reading as CoreReading
 from rooms.cooler.models import Bag, Excursion, Reading
-from rooms.shop.rules.current import house
-from rooms.shop.rules.dates import said_time
+from rooms.shop.queries.current import house
+from rooms.shop.queries.dates import said_time
 
 STRETCHES = {"day": 1, "week": 7, "month": 31, "year": 366}
 POINTS = 400

@@ -25,8 +25,8 @@ from rooms.cooler.models import AgeWindow, Bag, Seal
 from rooms.cooler.queries import bags as readings
 from rooms.cooler.queries import temperature
 from rooms.cooler.queries.meat import asks_origin, life_in_words
-from rooms.cooler.rules.windows import usual, windows
-from rooms.shop.rules.current import house
+from rooms.cooler.queries.windows import usual, windows
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -19,8 +19,8 @@ from rooms.cooler.actions.price_bags import price_bags
 from rooms.cooler.actions.start_delivery import start_delivery
 from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
+from rooms.cooler.queries import reading_in
 from rooms.cooler.queries.deliveries import delivery_view, last_deliveries, supplier_quality
-from rooms.cooler.rules import reading_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -19,7 +19,7 @@ from rooms.common.refusals import told_in
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.forms import ManualForm
 from rooms.cooler.queries.temperature import STRETCHES, chart, now
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

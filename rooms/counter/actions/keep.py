@@ -7,7 +7,7 @@ from django.utils import timezone
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.counter.models import Kept
-from rooms.shop.rules.dates import said_moment
+from rooms.shop.queries.dates import said_moment
 
 LONGEST = Kept._meta.get_field("name").max_length
 MOST_FIELDS = 60

@@ -16,16 +16,11 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.keys import own_key
 from rooms.common.writing import Sent, kept_by, write
 from rooms.counter.models import NewCost, Review, ReviewLine
-from rooms.counter.rules.depending import (
-    Depending,
-    FullCosts,
-    depending,
-    standing_of,
-)
+from rooms.counter.queries.depending import Depending, FullCosts, depending, standing_of
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Version
-from rooms.pricebook.rules import tray_of
-from rooms.shop.rules.dates import said_day
+from rooms.pricebook.queries.product_terms import tray_of
+from rooms.shop.queries.dates import said_day
 from wording.plan import moved_pencil
 from wording.price import comfort_words
 

@@ -10,17 +10,17 @@ from django.utils import timezone
 from cutting.quantities import Unit, UnitPrice, storable, storable_money
 from formats.writing import write_document
 from rooms.bench.models import Output
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Cut
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
-from rooms.counter.rules.building import PriceView, price_view
-from rooms.counter.rules.grounds import shaken, with_grounds
-from rooms.counter.rules.lines import PriceRow
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import PriceView, price_view
+from rooms.counter.queries.grounds import shaken, with_grounds
+from rooms.counter.queries.lines import PriceRow
+from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, differ, set_prices
 from rooms.pricebook.models import Basis, Price, Version
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 LONGEST_WHY = 200
 

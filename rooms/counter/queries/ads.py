@@ -28,10 +28,10 @@ from rooms.bench.queries.invoice import invoice_now
 from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Plan, PlanOutput
 from rooms.common.formsets import faults_of, rows_of
+from rooms.counter.queries.plan_fields import AdForm, AdRow, Book
 from rooms.counter.queries.planning import plain_message, sold_with_costs
-from rooms.counter.rules.plan_fields import AdForm, AdRow, Book
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.pencil import Pencil
 from wording.plan import ad_pencil, share_pencil
 from wording.yields import where_from

@@ -10,10 +10,10 @@ from drawings import rails
 from drawings.bar import BarPart
 from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Plan, PlanKind, PlanOutput
-from rooms.catalog.rules.looks import looks_in_order
+from rooms.catalog.queries.looks import looks_in_order
 from rooms.planner.queries.chains import with_what_follows
 from rooms.pricebook.models import Price, Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.pencil import money
 
 

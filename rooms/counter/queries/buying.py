@@ -9,9 +9,9 @@ from cutting.planning.buying import MOST, Bought, Mark, Spec, TestsGave, compare
 from cutting.quantities import ZERO
 from rooms.common.errors import BadInput
 from rooms.common.formsets import faults_of, rows_of
+from rooms.counter.queries.plan_fields import BuyForm, SpecRow
 from rooms.counter.queries.planning import Group, gave, groups, plain_message
-from rooms.counter.rules.plan_fields import BuyForm, SpecRow
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.pencil import Pencil
 from wording.plan import buy_pencil
 

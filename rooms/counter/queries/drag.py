@@ -5,8 +5,8 @@ from typing import Any
 from cutting.prices.ladder import Stop, crossings, stops
 from cutting.quantities import tray_sticker
 from drawings.rails import money_bar
-from rooms.counter.rules.building import PriceView, cost_of, reach_of
-from rooms.counter.rules.lines import PriceRow, other_words
+from rooms.counter.queries.building import PriceView, cost_of, reach_of
+from rooms.counter.queries.lines import PriceRow, other_words
 from rooms.pricebook.models import Product
 from wording.pencil import money, percent, profit_shown
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
-from rooms.counter.rules.grounds import Shaken, shaken, with_grounds
+from rooms.counter.queries.grounds import Shaken, shaken, with_grounds
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.queries.book import Tag, coming, margin_at, on_sale
 

@@ -13,13 +13,13 @@ from rooms.common.forms import tidy
 from rooms.common.paging import paged
 from rooms.common.tables import as_record, headed, rows_of
 from rooms.common.words import fold
-from rooms.cooler.rules.reading_in import KnownPieces
+from rooms.cooler.queries.reading_in import KnownPieces
 from rooms.counter.models import Review, ReviewLine
-from rooms.counter.rules.depending import PieceCost
+from rooms.counter.queries.depending import PieceCost
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import coming
-from rooms.shop.rules.current import house
-from rooms.shop.rules.money import bare_amount
+from rooms.shop.queries.current import house
+from rooms.shop.queries.money import bare_amount
 from wording.pencil import Pencil, Step, money
 
 A_PAGE = 50

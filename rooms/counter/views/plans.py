@@ -14,8 +14,8 @@ from rooms.counter.models import Kept
 from rooms.counter.queries.ads import ad_view, example
 from rooms.counter.queries.buying import buy_view
 from rooms.counter.queries.kept import ads_beside, buys_beside, kept_plans
+from rooms.counter.queries.plan_fields import is_key
 from rooms.counter.queries.planning import groups, sold_with_costs
-from rooms.counter.rules.plan_fields import is_key
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

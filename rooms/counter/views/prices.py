@@ -9,14 +9,14 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.common.forms import is_number, read_day
 from rooms.common.refusals import Told
 from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.queries.building import price_view
 from rooms.counter.queries.drag import drag_stops, steps_below
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.lines import PriceRow
-from rooms.counter.rules.wishes import BASES, CONVENTIONS, LADDERS, WAYS, usual_target, wish_from
+from rooms.counter.queries.lines import PriceRow
+from rooms.counter.queries.wishes import BASES, CONVENTIONS, LADDERS, WAYS, usual_target, wish_from
 from rooms.pricebook.actions.prices import newest_price
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

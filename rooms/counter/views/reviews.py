@@ -28,8 +28,8 @@ from rooms.counter.actions.review import (
     tick_all,
 )
 from rooms.counter.models import METHODS, Review
+from rooms.counter.queries.depending import PieceCost, depending, pieces_behind
 from rooms.counter.queries.reviewing import file_costs, lines_of, typed_costs
-from rooms.counter.rules.depending import PieceCost, depending, pieces_behind
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

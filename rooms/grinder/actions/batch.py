@@ -24,7 +24,7 @@ from cutting.quantities import (
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import Sent, kept_by, write
-from rooms.cooler.rules.held import refuse_held
+from rooms.cooler.queries.held import refuse_held
 from rooms.grinder.actions.tubs import Going, key_of, known_sample, left_of, open_tub, put
 from rooms.grinder.models import (
     Batch,
@@ -43,14 +43,14 @@ from rooms.grinder.models import (
     TubOut,
 )
 from rooms.grinder.queries.claims import claim_refused
+from rooms.grinder.queries.house import house_rules
+from rooms.grinder.queries.lots import lots_of_batch
+from rooms.grinder.queries.machine import FOR_ADULTS, machine_now
 from rooms.grinder.queries.meat import meat_of_batch, seasoned
+from rooms.grinder.queries.naming import refused_in
+from rooms.grinder.queries.packed import left_to_pack, packed_weight, stated_fat
+from rooms.grinder.queries.seasoning import cost_of, season
 from rooms.grinder.queries.tubs import one_tub, state_of_tub
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import lots_of_batch
-from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
-from rooms.grinder.rules.naming import refused_in
-from rooms.grinder.rules.packed import left_to_pack, packed_weight, stated_fat
-from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.staff.models import Person
 
 TOLERANCE = Decimal("0.02")

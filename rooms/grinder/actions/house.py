@@ -12,7 +12,7 @@ from rooms.common.lengths import must_fit
 from rooms.common.seen import Saw, check_seen, check_unchanged, is_so
 from rooms.common.writing import write
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
-from rooms.grinder.rules.seasoning import to_core
+from rooms.grinder.queries.seasoning import to_core
 from rooms.staff.models import Person
 
 

@@ -18,13 +18,13 @@ from cutting.quantities import ZERO, Unit, Weight, storable, storable_money, wor
 from rooms.bench.models import Output
 from rooms.bench.queries.meat import bags_of_tests, meat_of_pile
 from rooms.bench.queries.pile_left import left_on_pile
-from rooms.bench.rules.rows import TestRows, load_known
+from rooms.bench.queries.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import Sent, kept_by, savepoint, write
 from rooms.cooler.actions.leave import open_for_grinding, return_to_cooler
+from rooms.cooler.queries.held import holds_now, refuse_held
 from rooms.cooler.queries.meat import meat_of_bags
-from rooms.cooler.rules.held import holds_now, refuse_held
 from rooms.grinder.models import (
     GrinderRules,
     Judged,
@@ -37,13 +37,13 @@ from rooms.grinder.models import (
     TubOut,
     Warmth,
 )
+from rooms.grinder.queries.house import house_rules
+from rooms.grinder.queries.lots import GOES_IN, Lot, is_known, lots_in, lots_of_batch, with_answers
 from rooms.grinder.queries.meat import meat_of_batch
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import GOES_IN, Lot, is_known, lots_in, lots_of_batch, with_answers
-from rooms.grinder.rules.sources import Origin, lot_of_bag, lots_of_test, origin_of_tray
+from rooms.grinder.queries.sources import Origin, lot_of_bag, lots_of_test, origin_of_tray
 from rooms.grinder.signals import entry_taken_back
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 
 @dataclass(frozen=True)

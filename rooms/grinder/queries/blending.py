@@ -36,13 +36,13 @@ from drawings.vessels import Curve, Vessel, fat_curve, vessels
 from formats.blend import read_blend
 from rooms.catalog.models import Primal
 from rooms.grinder.models import BlendPlan, GrinderRules, Seasoning
+from rooms.grinder.queries.house import house_rules, most_fat, tightened
+from rooms.grinder.queries.naming import figures_of, made_of
+from rooms.grinder.queries.seasoning import cost_of, season
 from rooms.grinder.queries.tubs import TubView
-from rooms.grinder.rules.house import house_rules, most_fat, tightened
-from rooms.grinder.rules.naming import figures_of, made_of
-from rooms.grinder.rules.seasoning import cost_of, season
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.grind import chance_words
 from wording.pencil import money, percent
 

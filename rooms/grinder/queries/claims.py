@@ -7,9 +7,9 @@ from django.utils import timezone
 from cutting.grinding.blend import Kind
 from cutting.quantities import HUNDRED, ONE, ZERO, Unit, Weight, round_half_up, working
 from rooms.grinder.models import Batch, GrinderRules
+from rooms.grinder.queries.house import house_rules, most_fat
+from rooms.grinder.queries.packed import stated_fat
 from rooms.grinder.queries.tubs import tubs_now
-from rooms.grinder.rules.house import house_rules, most_fat
-from rooms.grinder.rules.packed import stated_fat
 from wording.pencil import percent
 
 

@@ -27,8 +27,8 @@ from rooms.grinder.models import (
     TubOut,
 )
 from rooms.grinder.queries.claims import mend_words, over_its_label, right_label
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import (
+from rooms.grinder.queries.house import house_rules
+from rooms.grinder.queries.lots import (
     Lot,
     entries_of,
     entries_of_batches,
@@ -38,8 +38,8 @@ from rooms.grinder.rules.lots import (
     lot_words,
     once_each,
 )
-from rooms.grinder.rules.packed import packed_weight
-from rooms.grinder.rules.seasoning import to_core as seasoning_of
+from rooms.grinder.queries.packed import packed_weight
+from rooms.grinder.queries.seasoning import to_core as seasoning_of
 from wording.pencil import money, percent
 
 KEPT = timedelta(days=366)

@@ -16,8 +16,8 @@ from rooms.bench.queries.meat import bags_of_tests, meat_of_test
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.meat import meat_of_bags
 from rooms.grinder.models import Batch, Seasoning, TubIn
-from rooms.grinder.rules.lots import entries_of
-from rooms.grinder.rules.packed import stated_fat
+from rooms.grinder.queries.lots import entries_of
+from rooms.grinder.queries.packed import stated_fat
 
 
 def grams_in_tubs(outputs: Collection[int]) -> dict[int, Decimal]:

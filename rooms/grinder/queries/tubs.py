@@ -26,7 +26,7 @@ from cutting.quantities import ZERO, Unit, Weight, working
 from cutting.tracing.mixing import Move, mixed
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.pile_left import left_on_piles
-from rooms.bench.rules.rows import load_all
+from rooms.bench.queries.rows import load_all
 from rooms.catalog.models import Pile
 from rooms.grinder.models import (
     Batch,
@@ -38,9 +38,9 @@ from rooms.grinder.models import (
     TubOut,
     Warmth,
 )
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import GOES_IN, held_lot, is_known, once_each, with_answers
-from rooms.shop.rules.dates import said_day
+from rooms.grinder.queries.house import house_rules
+from rooms.grinder.queries.lots import GOES_IN, held_lot, is_known, once_each, with_answers
+from rooms.shop.queries.dates import said_day
 from wording.grind import kindly, lean_words
 
 LATELY = timedelta(days=7)

@@ -13,9 +13,9 @@ from cutting.grinding.blend import Kind
 from cutting.grinding.worth import Ground, TrimMade, trim_made
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, storable_money, working
 from rooms.grinder.models import Batch, TubIn, TubOut
-from rooms.grinder.rules.lots import held_tubs
+from rooms.grinder.queries.lots import held_tubs
 from rooms.pricebook.queries.book import prices_on
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.grind import trim_made_words
 
 LAST = 5

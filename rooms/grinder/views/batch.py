@@ -23,11 +23,11 @@ from rooms.grinder.actions.batch import (
     tell_fat,
     undo_batch,
 )
+from rooms.grinder.clients.tester import read_tester
 from rooms.grinder.forms import FatForm, FinishForm, PackForm
 from rooms.grinder.models import Batch, Packed
 from rooms.grinder.queries.log import batch_view
 from rooms.grinder.queries.tubs import carries_into
-from rooms.grinder.rules.tester import read_tester
 from rooms.grinder.views.asked import check, key_in, row_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

@@ -25,11 +25,11 @@ from rooms.grinder.actions.tubs import NewTub, start_tub
 from rooms.grinder.forms import BeginForm, BlendForm, TubForm, asked_before, blend_forms
 from rooms.grinder.models import Batch, BlendPlan
 from rooms.grinder.queries.blending import blend_document, blend_view, lines_of, why_not
+from rooms.grinder.queries.house import house_rules
+from rooms.grinder.queries.machine import FOR_ADULTS, machine_now
 from rooms.grinder.queries.tubs import board, eyes_in_words, tubs_now
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.machine import FOR_ADULTS, machine_now
 from rooms.grinder.views.asked import key_in, row_in
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

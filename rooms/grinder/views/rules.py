@@ -11,7 +11,7 @@ from rooms.common.refusals import Told, rebasing
 from rooms.grinder.actions.house import change_rules, drop_seasoning, save_facts, save_seasoning
 from rooms.grinder.forms import FactsForm, RulesForm, SeasoningForm
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
-from rooms.grinder.rules.house import house_rules
+from rooms.grinder.queries.house import house_rules
 from rooms.grinder.views.asked import row_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

@@ -28,17 +28,17 @@ from rooms.grinder.actions.tubs import (
     throw_away,
     warm,
 )
+from rooms.grinder.clients.tester import read_tester
 from rooms.grinder.forms import BagForm, CaseForm, LeanForm, WarmForm
 from rooms.grinder.models import TrimTub, TubIn
+from rooms.grinder.queries.house import house_rules
+from rooms.grinder.queries.lots import with_answers
 from rooms.grinder.queries.tubs import one_tub, waiting, waiting_of
 from rooms.grinder.queries.worth import trim_worth
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import with_answers
-from rooms.grinder.rules.tester import read_tester
 from rooms.grinder.views.asked import check, key_in, row_in
 from rooms.grinder.views.grinder import front_page
 from rooms.shop.models import Shop
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

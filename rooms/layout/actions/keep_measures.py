@@ -6,11 +6,11 @@ from django.utils import timezone
 
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
-from rooms.catalog.rules.shapes import Shape
+from rooms.catalog.queries.shapes import Shape
 from rooms.common.errors import BadInput
 from rooms.common.writing import Sent, kept_by, write
 from rooms.layout.models import Measured
-from rooms.layout.rules.asking import Asked
+from rooms.layout.queries.asking import Asked
 
 LEAST, MOST = 80, 130
 """Hundredths of a g/cm³: beyond them the ruler or the scale was misread."""

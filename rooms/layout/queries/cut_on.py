@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from cutting.quantities import Weight, round_half_up, working
 from rooms.catalog.models import Piece, Plan
-from rooms.catalog.rules.shapes import Shape, shapes
+from rooms.catalog.queries.shapes import Shape, shapes
 
 
 @dataclass(frozen=True)

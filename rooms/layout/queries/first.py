@@ -16,12 +16,12 @@ from cutting.layout.task import MOST_PRODUCTS
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, working
 from cutting.sheet.cutting_test import Role, portion_tolerance
 from rooms.catalog.models import Cut, Piece, Pile, Plan, PlanOutput
-from rooms.catalog.rules.places import FACE, Place, is_apart, stretches_of
-from rooms.catalog.rules.shapes import WHOLE, Shape, ShapeZone, length_of, part_of, shapes
-from rooms.layout.rules.asking import is_metric, portion_unit
+from rooms.catalog.queries.places import FACE, Place, is_apart, stretches_of
+from rooms.catalog.queries.shapes import WHOLE, Shape, ShapeZone, length_of, part_of, shapes
+from rooms.layout.queries.asking import is_metric, portion_unit
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 KERF = Decimal(3)
 """mm of bone dust. Common practice, no published source."""

@@ -16,8 +16,8 @@ from cutting.layout.ways import elsewhere, is_right, sold, with_marks
 from cutting.quantities import Unit, Weight
 from drawings.side_view import SideView, side_view
 from rooms.common.errors import BadInput
+from rooms.layout.queries.asking import AIMS, Asked, is_metric, portion_unit
 from rooms.layout.queries.first import length_words
-from rooms.layout.rules.asking import AIMS, Asked, is_metric, portion_unit
 from wording.layout import counts_words, kinds_words, way_words
 from wording.pencil import money
 

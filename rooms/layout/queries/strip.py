@@ -17,7 +17,7 @@ from cutting.layout.profile import MM
 from cutting.layout.task import Layout
 from rooms.common.paper import ACTION, INK, QUIET
 from rooms.common.typeface import runs
-from rooms.layout.rules.asking import is_metric
+from rooms.layout.queries.asking import is_metric
 
 MARGIN, BAND = 12.0, 34.0
 """mm: white at the edges, and the height of the strip itself."""

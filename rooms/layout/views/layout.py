@@ -7,17 +7,17 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.catalog.models import Piece
-from rooms.catalog.rules.shapes import shapes
+from rooms.catalog.queries.shapes import shapes
 from rooms.common.downloads import download
 from rooms.common.keys import own_key
 from rooms.common.refusals import Told
 from rooms.layout.actions.keep_measures import keep_measures
 from rooms.layout.forms import Reading, read
 from rooms.layout.queries import page
+from rooms.layout.queries.asking import is_metric, portion_unit
 from rooms.layout.queries.cut_on import cut_on
 from rooms.layout.queries.first import front as its_pieces
 from rooms.layout.queries.strip import strip_pdf
-from rooms.layout.rules.asking import is_metric, portion_unit
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

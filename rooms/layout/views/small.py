@@ -13,9 +13,9 @@ from cutting.quantities import Unit, Weight
 from rooms.common.forms import PlainDecimal
 from rooms.common.refusals import status_of
 from rooms.layout.forms import LengthField
+from rooms.layout.queries.asking import is_metric
 from rooms.layout.queries.first import length_words
-from rooms.layout.rules.asking import is_metric
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.rights import Right, may
 
 

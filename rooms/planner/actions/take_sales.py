@@ -5,7 +5,7 @@ from django.utils import timezone
 from rooms.common.errors import BadInput, Refused
 from rooms.common.writing import write
 from rooms.planner.models import Sold
-from rooms.planner.rules.till import TillFile
+from rooms.planner.queries.till import TillFile
 
 MOST_TOLD = 4
 

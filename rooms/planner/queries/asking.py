@@ -16,7 +16,7 @@ from cutting.errors import BadValue
 from cutting.quantities import ONE, ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from cutting.sheet.cutting_test import Role, same_name
 from rooms.bench.queries.pool import pools
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.cooler.models import Bag
 from rooms.planner.queries.at_hand import pounds_at_hand
@@ -25,7 +25,7 @@ from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_need
 from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import unit_prices_on
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 FEWEST_TIMED = 3
 """Tests that used the clock, before a plan's minutes are theirs and no longer assumed. House rule."""

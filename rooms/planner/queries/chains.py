@@ -10,7 +10,7 @@ from cutting.quantities import ZERO
 from cutting.sheet.cutting_test import same_name
 from cutting.sheet.yields import Pooled, by_name, pooled_shares
 from cutting.ways.chain import CarriedOn, Given, carry_on
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 
 MOST_DEEP = 8

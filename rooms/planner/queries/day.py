@@ -11,7 +11,7 @@ from cutting.planning.hands import GRINDER
 from cutting.quantities import ZERO, Unit, working
 from drawings.day_view import CaseBar, JobBox, LanesView, case_bar, lanes_view
 from rooms.catalog.models import Plan, PlanOutput
-from rooms.catalog.rules.looks import looks_in_order
+from rooms.catalog.queries.looks import looks_in_order
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.jobs import (

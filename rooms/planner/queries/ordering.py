@@ -20,7 +20,7 @@ from rooms.planner.models import BuyingTerms, NextOrder
 from rooms.planner.queries.asking import WaysOf, wants_rows, ways_of
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import WantedOn, wants_of
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.pencil import money
 
 ENDLESS = "1000000"

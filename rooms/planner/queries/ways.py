@@ -34,9 +34,9 @@ from drawings import rails
 from drawings.bar import BarPart
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.pool import pools
-from rooms.bench.rules.rows import TestRows
+from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
-from rooms.catalog.rules.looks import looks_in_order
+from rooms.catalog.queries.looks import looks_in_order
 from rooms.cooler.models import Bag
 from rooms.planner.queries.asking import pace_of, pace_through
 from rooms.planner.queries.chains import Plans, shares_of, with_what_follows

@@ -13,7 +13,7 @@ from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import WaysOf, sold_as, yields_of
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import WantedOn, wants_of
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 
 DAYS = 7
 ENOUGH = Decimal("0.05")

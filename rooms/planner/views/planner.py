@@ -29,7 +29,7 @@ from rooms.planner.queries.crew import people
 from rooms.planner.queries.day import SIX, day_view, jobs_to_do, kinds_of, newest, worth_view
 from rooms.planner.queries.ways import WaysView, first_values, sensitivity, ways_view
 from rooms.planner.queries.week import week as week_of
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.models import Person, names
 from rooms.staff.rights import Right, may

@@ -19,7 +19,7 @@ from rooms.planner.actions.take_sales import take_sales
 from rooms.planner.actions.want import want
 from rooms.planner.models import WEEKDAYS
 from rooms.planner.queries.selling import by_folded_name, selling
-from rooms.planner.rules.till import read_till
+from rooms.planner.queries.till import read_till
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

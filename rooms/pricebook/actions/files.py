@@ -15,8 +15,8 @@ from rooms.common.words import fold
 from rooms.common.writing import write
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Product, Version
-from rooms.shop.rules.dates import said_moment
-from rooms.shop.rules.money import bare_amount
+from rooms.shop.queries.dates import said_moment
+from rooms.shop.queries.money import bare_amount
 
 COLUMNS = {
     "cut": "cut",

@@ -12,7 +12,7 @@ from rooms.common.lengths import must_fit
 from rooms.common.writing import write
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product, Version
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.models import Person
 
 

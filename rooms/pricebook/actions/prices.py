@@ -16,7 +16,7 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import write
 from rooms.pricebook.models import Price, Product, Version
-from rooms.shop.rules.dates import said_day
+from rooms.shop.queries.dates import said_day
 
 FARTHEST_DAYS = 366
 

@@ -11,7 +11,7 @@ from rooms.common.errors import BadInput
 from rooms.common.seen import Saw, check_seen, chosen_of, is_so
 from rooms.common.writing import write
 from rooms.pricebook.models import NeighbourPrice, Product
-from rooms.shop.rules.dates import said_day
+from rooms.shop.queries.dates import said_day
 from rooms.staff.models import Person
 
 

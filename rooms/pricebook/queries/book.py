@@ -10,7 +10,7 @@ from django.db.models import Count, QuerySet
 from cutting.prices import margins
 from cutting.quantities import Unit, UnitPrice, tray_sticker
 from rooms.pricebook.models import Basis, Price, Product, Version
-from rooms.pricebook.rules import loads_of, tray_of
+from rooms.pricebook.queries.product_terms import loads_of, tray_of
 
 
 def other_unit(product: Product, amount: Decimal) -> tuple[Decimal, str] | None:

@@ -11,13 +11,13 @@ from cutting.prices.margins import retail_price
 from cutting.quantities import parse_decimal
 from rooms.catalog.models import Cut, Species
 from rooms.catalog.queries.finding import CUT, catalog_index
-from rooms.catalog.rules.search import words_of
+from rooms.catalog.queries.search import words_of
 from rooms.common.errors import BadInput
 from rooms.common.forms import tidy
 from rooms.common.tables import as_record, headed, rows_of, text_of
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
-from rooms.shop.rules.money import SIGNS, bare_amount
+from rooms.shop.queries.current import house
+from rooms.shop.queries.money import SIGNS, bare_amount
 
 COLUMNS = {"name": "name", "product": "name", "cut": "name", "item": "name", "price": "price"} | {
     "per": "per",

@@ -9,7 +9,7 @@ from cutting.shopper import Answer, Grade, Method, Offer, dinner, grades_of
 from rooms.catalog.models import Species
 from rooms.pricebook.models import Price, Product
 from rooms.pricebook.queries.book import prices_on
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from wording.shopper import METHOD_WORDS, Told
 
 

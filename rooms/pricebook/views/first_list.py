@@ -18,7 +18,7 @@ from rooms.pricebook.forms import CutRow
 from rooms.pricebook.models import Version
 from rooms.pricebook.queries import own_list
 from rooms.pricebook.queries.first_list import FirstList, first_list
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -31,8 +31,8 @@ from rooms.pricebook.forms import (
 )
 from rooms.pricebook.models import Adder, Ending, Family, Product, TraySize
 from rooms.pricebook.queries.book import prices_on, story_of
-from rooms.shop.rules.current import house
-from rooms.shop.rules.endings import words_of
+from rooms.shop.queries.current import house
+from rooms.shop.queries.endings import words_of
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -14,10 +14,10 @@ from rooms.common.lengths import must_fit
 from rooms.common.seen import Saw, check_seen
 from rooms.common.writing import write
 from rooms.shop.models import Shop
-from rooms.shop.rules.consequences import Consequence, consequences
-from rooms.shop.rules.current import forget, house
-from rooms.shop.rules.house import House
-from rooms.shop.rules.signals import zone_moved
+from rooms.shop.queries.consequences import Consequence, consequences
+from rooms.shop.queries.current import forget, house
+from rooms.shop.queries.house import House
+from rooms.shop.signals import zone_moved
 from rooms.staff.models import Person
 
 FIRST_TWICE = "Somebody else has just kept the first settings. Save yours again."

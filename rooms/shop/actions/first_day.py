@@ -6,8 +6,8 @@ from rooms.common.errors import BadInput
 from rooms.common.writing import write
 from rooms.shop.actions.change import Changer, change
 from rooms.shop.models import FirstDayMark
-from rooms.shop.rules.current import house
-from rooms.shop.rules.first_day import ALL, standing
+from rooms.shop.queries.current import house
+from rooms.shop.queries.progress import ALL, standing
 
 Kind = FirstDayMark.Kind
 

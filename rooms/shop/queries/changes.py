@@ -6,7 +6,7 @@ from itertools import pairwise
 from typing import Any
 
 from rooms.shop.models import Shop
-from rooms.shop.rules.house import House
+from rooms.shop.queries.house import House
 
 A_PAGE = 40
 

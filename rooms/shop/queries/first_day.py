@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from django.urls import reverse
 
 from rooms.shop.models import FirstDayMark
-from rooms.shop.rules.current import house
-from rooms.shop.rules.first_day import LEADING, SECTIONS, STEPS, Leading, sections_left, standing
+from rooms.shop.queries.current import house
+from rooms.shop.queries.progress import LEADING, SECTIONS, STEPS, Leading, sections_left, standing
 
 DONE, NOW, LATER, ASIDE = "done", "now", "later", "aside"
 STATE_WORDS = {DONE: "done", NOW: "now", LATER: "later", ASIDE: "put aside"}

@@ -4,7 +4,7 @@ from typing import Any
 
 from django import template
 
-from rooms.shop.rules.dates import said_day, said_moment, said_time
+from rooms.shop.queries.dates import said_day, said_moment, said_time
 
 register = template.Library()
 

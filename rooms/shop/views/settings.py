@@ -15,11 +15,11 @@ from rooms.shop.actions import first_day as leading
 from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, Section, names_of
 from rooms.shop.models import Shop
+from rooms.shop.queries import progress as first_day
 from rooms.shop.queries.changes import changes
+from rooms.shop.queries.current import forget, house
 from rooms.shop.queries.first_day import next_section
-from rooms.shop.rules import first_day
-from rooms.shop.rules.current import forget, house
-from rooms.shop.rules.house import House
+from rooms.shop.queries.house import House
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -11,13 +11,13 @@ from rooms.common.writing import Recorded, Sent, write
 from rooms.grinder.actions.batch import take_back_packed
 from rooms.grinder.actions.tubs import Pulled, pull_of
 from rooms.grinder.models import TubIn
-from rooms.grinder.rules.sources import Origin
-from rooms.shop.rules.dates import said_day
+from rooms.grinder.queries.sources import Origin
+from rooms.shop.queries.dates import said_day
 from rooms.trays.actions.printing import label_again
 from rooms.trays.models import MarkDown, PrintJob, Tray, TrayEvent
+from rooms.trays.queries.held import refuse_held_tray
 from rooms.trays.queries.meat import left_on_tray
 from rooms.trays.queries.sources import meat_now
-from rooms.trays.rules.held import refuse_held_tray
 
 
 def becomes(key: UUID, tray_id: UUID, life: Life, by_id: int | None, reason: str = "") -> TrayEvent:

@@ -15,17 +15,18 @@ from cutting.labels.tray_life import Life, sell_by
 from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.queries.scale_checks import of_day
-from rooms.bench.rules.scales import ScaleAt, scales
+from rooms.bench.queries.scales import ScaleAt, scales
 from rooms.common.errors import BadInput, Refused
 from rooms.common.numbers import next_numbers
 from rooms.common.writing import Recorded, Sent, write
-from rooms.cooler.rules.held import refuse_held
+from rooms.cooler.queries.held import refuse_held
 from rooms.grinder.actions import batch as grinder
 from rooms.grinder.models import Packed
 from rooms.pricebook.models import Price, Product, TraySize
 from rooms.pricebook.queries.book import coming, prices_on
 from rooms.trays.actions.printing import queue_tray
 from rooms.trays.models import ProductLabel, Tray, TrayTare
+from rooms.trays.queries.held import refuse_held_tray
 from rooms.trays.queries.labelling import (
     Packable,
     Weighed,
@@ -37,7 +38,6 @@ from rooms.trays.queries.labelling import (
     readable,
 )
 from rooms.trays.queries.sources import Source, source_of
-from rooms.trays.rules.held import refuse_held_tray
 
 SERIAL_DIGITS = 12
 MOST_PIECES = 500

@@ -21,7 +21,9 @@ from rooms.grinder.queries.claims import over_its_label
 from rooms.pricebook.models import Product, Version
 from rooms.pricebook.queries.book import prices_on
 from rooms.pricebook.queries.book import reprint as reprint_list
+from rooms.trays.clients.printer import Drawn, NotPrinted, send
 from rooms.trays.models import PrintJob, ProductLabel, Tray
+from rooms.trays.queries.held import held_trays, refuse_held_tray
 from rooms.trays.queries.labelling import (
     BESIDE,
     card_document,
@@ -31,8 +33,6 @@ from rooms.trays.queries.labelling import (
     picture_of_job,
     tag_document,
 )
-from rooms.trays.rules.held import held_trays, refuse_held_tray
-from rooms.trays.rules.printer import Drawn, NotPrinted, send
 
 CLAIM = timedelta(seconds=20)
 """Whoever sends a label has so long; then somebody else sends it again, under the same name."""

@@ -10,8 +10,8 @@ from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
 from rooms.trays.models import Found, Recall, Tray
+from rooms.trays.queries.lot_graph import Start, forwards
 from rooms.trays.queries.whereabouts import whereabouts
-from rooms.trays.rules.way import Start, forwards
 
 
 def hold_and_look(key: UUID, lot: str, reason: str, by_id: int | None) -> Recall:

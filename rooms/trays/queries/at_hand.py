@@ -11,7 +11,7 @@ from django.utils import timezone
 from cutting.labels.tray_life import SOLD_FROM
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.trays.models import Tray
-from rooms.trays.rules.held import held_trays
+from rooms.trays.queries.held import held_trays
 
 
 def _zeros() -> dict[int, Decimal]:

@@ -11,10 +11,10 @@ from cutting.tracing.lots import lot_key
 from rooms.bench.models import CuttingTest
 from rooms.common.errors import BadInput
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.scanning import scan
+from rooms.cooler.queries.scanning import scan
 from rooms.grinder.models import Batch, TrimTub, TubLot
-from rooms.grinder.rules.lots import lot_name
-from rooms.grinder.rules.sources import OF_BATCH, OF_TEST
+from rooms.grinder.queries.lots import lot_name
+from rooms.grinder.queries.sources import OF_BATCH, OF_TEST
 from rooms.trays.models import Tray
 
 LONGEST = 300

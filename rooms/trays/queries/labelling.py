@@ -26,11 +26,11 @@ from rooms.common.barcodes import case_code, left_to_qr, symbols_of, why_none
 from rooms.common.errors import Refused
 from rooms.cooler.queries.meat import country_in_words
 from rooms.grinder.models import GrinderRules, NutritionFacts
+from rooms.grinder.queries.house import house_rules
 from rooms.grinder.queries.log import facts_in_words
-from rooms.grinder.rules.house import house_rules
 from rooms.pricebook.models import Price, Product
-from rooms.shop.rules.current import house
-from rooms.shop.rules.dates import said_day
+from rooms.shop.queries.current import house
+from rooms.shop.queries.dates import said_day
 from rooms.trays.models import LabelRules, PrintJob, ProductLabel, Tray
 from rooms.trays.queries.sources import Source
 

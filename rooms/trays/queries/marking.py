@@ -10,9 +10,9 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, working
 from rooms.pricebook.models import Product
 from rooms.trays.models import LabelRules, Tray
+from rooms.trays.queries.held import held_trays
 from rooms.trays.queries.labelling import label_rules
 from rooms.trays.queries.shrink import shrink_lately
-from rooms.trays.rules.held import held_trays
 
 SHOWN = 200
 

@@ -13,10 +13,10 @@ from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.meat import WASTE, bags_of_tests, meat_of_pile
 from rooms.bench.queries.pile_left import left_on_piles
-from rooms.bench.rules.rows import load_all
+from rooms.bench.queries.rows import load_all
 from rooms.cooler.models import LotHold
 from rooms.grinder.models import Batch
-from rooms.grinder.rules.packed import left_to_pack
+from rooms.grinder.queries.packed import left_to_pack
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.trays.models import PrintJob, ProductLabel, Tray, TrayTare

@@ -9,17 +9,17 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.meat import bags_of_tests, meat_of_pile, meat_of_test
 from rooms.bench.queries.pile_left import left_on_pile
-from rooms.bench.rules.rows import load_known
+from rooms.bench.queries.rows import load_known
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.grinder.models import Batch
 from rooms.grinder.queries.claims import over_its_label
+from rooms.grinder.queries.house import house_rules
 from rooms.grinder.queries.log import nutrition_words
+from rooms.grinder.queries.lots import Lot, lots_of_batch
 from rooms.grinder.queries.meat import meat_of_batch
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.lots import Lot, lots_of_batch
-from rooms.grinder.rules.packed import left_to_pack, stated_fat
-from rooms.grinder.rules.sources import lots_of_test
+from rooms.grinder.queries.packed import left_to_pack, stated_fat
+from rooms.grinder.queries.sources import lots_of_test
 from rooms.pricebook.models import Product
 from rooms.trays.models import Tray
 from rooms.trays.queries.meat import left_on_tray, meat_of_tray

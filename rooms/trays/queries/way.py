@@ -17,13 +17,13 @@ from drawings.ribbons import Ribbons, Thing, ribbons
 from rooms.bench.models import CuttingTest
 from rooms.common.paging import paged
 from rooms.cooler.models import LotHold
-from rooms.cooler.rules.held import holds_now
+from rooms.cooler.queries.held import holds_now
 from rooms.grinder.models import TubLot
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.trays.models import Tray
-from rooms.trays.rules.meat import IN_TRAYS, OF_LIFE, End, TraySum
-from rooms.trays.rules.trace import NOT_FOOTING, SMALLEST, Trace, trace
-from rooms.trays.rules.way import Start, backwards, batch_rows, forwards
+from rooms.trays.queries.lot_graph import Start, backwards, batch_rows, forwards
+from rooms.trays.queries.trace import NOT_FOOTING, SMALLEST, Trace, trace
+from rooms.trays.queries.weights import IN_TRAYS, OF_LIFE, End, TraySum
 
 TRAYS_A_PAGE = 60
 WIDTH = 1240.0

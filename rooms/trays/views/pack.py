@@ -12,11 +12,11 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import read_proof
-from rooms.bench.rules.scales import scale_of
+from rooms.bench.queries.scales import scale_of
 from rooms.common.errors import BadInput, Refused
 from rooms.common.forms import faults_of, is_number, read_key
 from rooms.common.refusals import Told, told_by
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.pack import Packing, measure_tare, pack_tray

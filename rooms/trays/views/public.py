@@ -10,11 +10,11 @@ from django.views.decorators.http import require_safe
 
 from cutting.labels.tray_life import Life
 from rooms.common.doors import open_to_all
-from rooms.cooler.rules.codes import country_named
+from rooms.cooler.queries.codes import country_named
 from rooms.staff.block import who
 from rooms.trays.models import Tray
+from rooms.trays.queries.held import hold_on
 from rooms.trays.queries.labelling import label_rules, readable
-from rooms.trays.rules.held import hold_on
 
 WRONG = (Life.THROWN, Life.UNDONE)
 

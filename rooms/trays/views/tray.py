@@ -23,8 +23,8 @@ from rooms.trays.actions.life import ALSO_WHEN_HELD, becomes, last_event, not_so
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.forms import ProductForm, RulesForm
 from rooms.trays.models import ProductLabel, Tray
+from rooms.trays.queries.held import hold_on
 from rooms.trays.queries.labelling import codes_in_words, label_rules, picture_of
-from rooms.trays.rules.held import hold_on
 
 BUTTONS = {
     Life.IN_CASE: "In the case",

@@ -14,8 +14,8 @@ from rooms.common.refusals import Told
 from rooms.staff.rights import Right, may
 from rooms.trays.models import Recall
 from rooms.trays.queries.finding import Match, found
+from rooms.trays.queries.lot_graph import Start, exists
 from rooms.trays.queries.way import address_of, one_line, way_view
-from rooms.trays.rules.way import Start, exists
 
 KINDS: dict[str, Callable[[uuid.UUID], Start]] = {
     "bag": lambda pk: Start(bag=pk),

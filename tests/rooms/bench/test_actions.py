@@ -15,7 +15,7 @@ from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, TakeBack, Weighing
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from tests.conftest import capture, finish
 

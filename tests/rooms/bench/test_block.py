@@ -24,11 +24,11 @@ from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import Hold, Move, Tare, TimeMark, Tub, Unplaced, Weighing
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.clock import clock
+from rooms.bench.queries.open_tests import holder_of, revision_of
+from rooms.bench.queries.piles import sum_of
+from rooms.bench.queries.rows import load
+from rooms.bench.queries.tub_entries import gross_of
 from rooms.bench.queries.tubs import tub_views
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.rows import load
-from rooms.bench.rules.standing import holder_of, revision_of
-from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from tests.conftest import capture, finish, person, reading, shown, words_of
 

@@ -24,14 +24,14 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Choice, CuttingTest
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.corrections import as_it_was, corrections_of
+from rooms.bench.queries.piles import sum_of
 from rooms.bench.queries.pool import pools
+from rooms.bench.queries.rows import load
 from rooms.bench.queries.sheet import sheet_view
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.rows import load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.days import core_bags
+from rooms.cooler.queries.days import core_bags
 from tests.conftest import address, capture, finish, words_of
 
 pytestmark = pytest.mark.django_db

@@ -20,13 +20,13 @@ from rooms.bench.actions.reading import Proof
 from rooms.bench.actions.reopen import reopen
 from rooms.bench.models import Correction, ScaleCheck
 from rooms.bench.queries.corrections import as_it_was, changes_of, corrections_of
+from rooms.bench.queries.rows import load
 from rooms.bench.queries.scale_checks import failed_on, of_day
-from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.queries.building import price_view
 from rooms.counter.queries.listing import current_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.wishes import Wish
 from tests.conftest import finish, reading, words_of
 from tests.rooms.trays.helpers import of_bag
 

@@ -18,11 +18,11 @@ from rooms.bench.actions.approve import approve
 from rooms.bench.actions.bring_in import bring_in
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, TakeBack, Weighing
-from rooms.bench.rules.document import documents
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.document import documents
+from rooms.bench.queries.rows import load
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.wishes import Wish
 from rooms.staff.models import Person
 from tests.conftest import address, words_of
 from tests.formats.test_cutting_test import WORKED

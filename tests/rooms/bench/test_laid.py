@@ -18,16 +18,16 @@ from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.forms import laying_of
 from rooms.bench.models import CuttingTest, Laid, LaidPortion
+from rooms.bench.queries.laid import pile_of, standing
 from rooms.bench.queries.next_cut import next_cut
-from rooms.bench.rules.laid import pile_of, standing
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.rows import load_known
+from rooms.bench.queries.piles import sum_of
+from rooms.bench.queries.rows import load_known
 from rooms.catalog.models import Piece
-from rooms.catalog.rules.shapes import shape_of
+from rooms.catalog.queries.shapes import shape_of
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.models import Bag
 from rooms.layout.models import CameOut
-from rooms.layout.rules.pooling import pooled
+from rooms.layout.queries.pooling import pooled
 from tests.conftest import capture, decide, finish, words_of
 
 pytestmark = pytest.mark.django_db

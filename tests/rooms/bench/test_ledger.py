@@ -25,11 +25,11 @@ from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.models import TubEntry, Weighing
+from rooms.bench.queries.open_tests import revision_of
+from rooms.bench.queries.piles import sum_of
+from rooms.bench.queries.rows import TestRows, load
+from rooms.bench.queries.tub_entries import gross_of
 from rooms.bench.queries.tubs import tub_views
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.rows import TestRows, load
-from rooms.bench.rules.standing import revision_of
-from rooms.bench.rules.tubs import gross_of
 from rooms.common.errors import Refused
 from tests.conftest import capture, finish, reading, shown
 

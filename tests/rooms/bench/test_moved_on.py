@@ -15,10 +15,10 @@ from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.actions.start import LAST, Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag
-from rooms.cooler.rules.days import DAYS, core_bags
+from rooms.cooler.queries.days import DAYS, core_bags
 from rooms.shop.actions.change import Asked, Changer, change
 from tests.conftest import capture, finish, person, words_of
 

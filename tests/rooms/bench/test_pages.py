@@ -17,7 +17,7 @@ from formats.reading import read_document
 from mindful_tally.cli import main
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Note, Output, Unplaced, Weighing
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.catalog.models import Plan
 from rooms.pricebook.models import Price, Product
 from tests.cases import some_often

@@ -20,12 +20,12 @@ from rooms.bench.actions.void import void_test
 from rooms.bench.models import PieceBag
 from rooms.bench.queries.cut_today import piles_free
 from rooms.bench.queries.invoice import invoice_now
+from rooms.bench.queries.its_bags import WhichBag
 from rooms.bench.queries.meat import bags_of_tests, meat_of_test
+from rooms.bench.queries.opening import of_bags
 from rooms.bench.queries.piece_bags import cost_of_pile, moved_since
 from rooms.bench.queries.pile_left import left_on_pile
-from rooms.bench.rules.its_bags import WhichBag
-from rooms.bench.rules.opening import of_bags
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece, Plan
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from rooms.common.seen import state_of
@@ -35,14 +35,14 @@ from rooms.cooler.actions.seal_again import seal_again
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.actions.was_frozen import was_frozen
 from rooms.cooler.models import Bag
+from rooms.cooler.queries.days import core_bags
 from rooms.cooler.queries.deliveries import delivery_view, prices_now
-from rooms.cooler.rules.days import core_bags
-from rooms.cooler.rules.windows import repacked
+from rooms.cooler.queries.windows import repacked
 from rooms.trays.actions.life import becomes
+from rooms.trays.queries.lot_graph import Start
+from rooms.trays.queries.trace import trace
 from rooms.trays.queries.way import way_view
-from rooms.trays.rules.meat import End
-from rooms.trays.rules.trace import trace
-from rooms.trays.rules.way import Start
+from rooms.trays.queries.weights import End
 from tests.pieces import opened_from, weighed_out
 from tests.rooms.trays.helpers import flat_iron, pack, tray_set
 

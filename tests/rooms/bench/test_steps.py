@@ -14,13 +14,13 @@ from rooms.bench.actions.check_step import check_step
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, StepCheck
+from rooms.bench.queries.checks import BOARD
 from rooms.bench.queries.gave import gave
+from rooms.bench.queries.rows import load
 from rooms.bench.queries.steps import checks_of, step_at_block
-from rooms.bench.rules.checks import BOARD
-from rooms.bench.rules.rows import load
 from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Plan
-from rooms.catalog.rules.rows import document_of
+from rooms.catalog.queries.rows import document_of
 from rooms.common.errors import BadInput, Refused
 from tests.conftest import address, capture, finish
 

@@ -15,9 +15,9 @@ from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.actions.void import void_test
 from rooms.bench.models import CuttingTest, Move, Unplaced, Weighing
+from rooms.bench.queries.piles import sum_of
+from rooms.bench.queries.rows import load
 from rooms.bench.queries.unplaced import all_waiting
-from rooms.bench.rules.piles import sum_of
-from rooms.bench.rules.rows import load
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from rooms.cooler.models import Bag
 from tests.conftest import address, capture, finish, words_of

@@ -15,9 +15,9 @@ from drawings.families import Family
 from rooms.catalog.actions.edit import Editor, digest, import_document, save_piece, take_out
 from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rules import shipped, tables
-from rooms.catalog.rules.drawings import drawing_of
-from rooms.catalog.rules.rows import EMPTY, document_of
+from rooms.catalog.queries import shipped, tables
+from rooms.catalog.queries.drawings import drawing_of
+from rooms.catalog.queries.rows import EMPTY, document_of
 from rooms.common.errors import BadInput
 from tests.cases import some_often
 from tests.conftest import words_of

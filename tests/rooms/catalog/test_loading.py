@@ -9,8 +9,8 @@ from cutting.errors import BadDocument
 from rooms.catalog.actions.edit import Editor, digest, save_cut, save_piece, take_out
 from rooms.catalog.actions.load_shipped import load_catalog
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rules import shipped
-from rooms.catalog.rules.rows import MODELS, cut_document, document_of, output_keys
+from rooms.catalog.queries import shipped
+from rooms.catalog.queries.rows import MODELS, cut_document, document_of, output_keys
 
 pytestmark = [pytest.mark.django_db, pytest.mark.long]
 

@@ -7,8 +7,8 @@ from django.urls import reverse
 
 from rooms.catalog.actions.edit import take_out
 from rooms.catalog.models import Piece
+from rooms.catalog.queries import shipped
 from rooms.catalog.queries.finding import find
-from rooms.catalog.rules import shipped
 from tests.conftest import decide, words_of
 
 pytestmark = pytest.mark.django_db

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from rooms.catalog.models import Cut, Muscle, Piece
 from rooms.catalog.queries.finding import MODELS, catalog_index, find, find_cuts
-from rooms.catalog.rules.search import Index, words_of
+from rooms.catalog.queries.search import Index, words_of
 
 pytestmark = pytest.mark.django_db
 

@@ -18,10 +18,10 @@ from drawings.seam_lettering import NARROW, WIDE, lay_out
 from drawings.seams import Kind
 from rooms.catalog.actions.edit import goes_on_in
 from rooms.catalog.models import ON_THE_BLOCK, Pile
+from rooms.catalog.queries import checking, shipped
 from rooms.catalog.queries.animals import sides
-from rooms.catalog.rules import checking, shipped
-from rooms.catalog.rules.drawings import SeamView, drawing_of, drawings
-from rooms.catalog.rules.drawn import drawn_faults
+from rooms.catalog.queries.drawings import SeamView, drawing_of, drawings
+from rooms.catalog.queries.drawn import drawn_faults
 from rooms.catalog.templatetags.seams import seam_shapes
 from rooms.counter.queries.giving import links
 from tests.cases import some_often

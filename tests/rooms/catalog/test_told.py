@@ -4,7 +4,7 @@ import pytest
 from django.urls import reverse
 
 from rooms.catalog.models import Cut, Muscle
-from rooms.catalog.rules.shipped import document
+from rooms.catalog.queries.shipped import document
 from tests.conftest import words_of
 
 CUTS = document()["cuts"]

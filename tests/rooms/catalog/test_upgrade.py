@@ -75,7 +75,7 @@ def test_earlier_prices_become_versions(manage):
 
 EDIT = """
 from rooms.catalog.actions.edit import Editor, digest, save_piece
-from rooms.catalog.rules.rows import document_of
+from rooms.catalog.queries.rows import document_of
 piece = document_of(only="beef-knuckle")["pieces"]["beef-knuckle"]
 seen = digest(piece)
 piece["looks"] = "as the house likes it"

@@ -16,8 +16,8 @@ from rooms.bench.actions.put_back import put_back
 from rooms.bench.actions.start import Opening, start_test
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.bench.rules.opening import of_bags
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.opening import of_bags
+from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.leave import leave
@@ -25,8 +25,8 @@ from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.models import AgeWindow, Bag, Delivery, Excursion
 from rooms.cooler.queries.bags import cooler, in_order
-from rooms.cooler.rules.days import core_bags
-from rooms.cooler.rules.windows import repacked, usual, windows
+from rooms.cooler.queries.days import core_bags
+from rooms.cooler.queries.windows import repacked, usual, windows
 from tests.conftest import capture
 
 pytestmark = pytest.mark.django_db

@@ -13,7 +13,7 @@ from cutting.cooler import ageing
 from cutting.cooler.ageing import Window
 from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Piece
-from rooms.catalog.rules.rows import document_of
+from rooms.catalog.queries.rows import document_of
 from rooms.cooler.actions.add_bags import add_bags
 from rooms.cooler.actions.name_code import name_code
 from rooms.cooler.actions.readings import take_reading
@@ -22,9 +22,9 @@ from rooms.cooler.actions.set_window import set_window
 from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Seal
 from rooms.cooler.queries.bags import calendar, in_order
-from rooms.cooler.rules.days import DAYS, core_bags, keep_days
-from rooms.cooler.rules.new_bag import NewBag
-from rooms.cooler.rules.windows import usual
+from rooms.cooler.queries.days import DAYS, core_bags, keep_days
+from rooms.cooler.queries.new_bag import NewBag
+from rooms.cooler.queries.windows import usual
 
 pytestmark = pytest.mark.django_db
 D = Decimal

@@ -24,8 +24,8 @@ from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.forms import BagForm
 from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
-from rooms.cooler.rules import reading_in
-from rooms.cooler.rules.deliveries import claim_of
+from rooms.cooler.queries import reading_in
+from rooms.cooler.queries.one_delivery import claim_of
 from tests.cases import some_often
 from tests.conftest import words_of
 

@@ -12,15 +12,15 @@ from formats.reading import read_document
 from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
 from rooms.bench.models import CuttingTest
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.common.errors import Refused
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.grounds import shaken, with_grounds
-from rooms.counter.rules.wishes import Wish, wish_from
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.grounds import shaken, with_grounds
+from rooms.counter.queries.wishes import Wish, wish_from
 from rooms.pricebook.actions.prices import Origin, carried, newest_price, set_prices
 from rooms.pricebook.models import Adder, Basis, Family, NeighbourPrice, Price, Product, Version
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from tests.conftest import address, words_of
 from wording.pencil import percent
 

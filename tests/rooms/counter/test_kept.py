@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Kept
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.models import Price, Product
 
 pytestmark = pytest.mark.django_db

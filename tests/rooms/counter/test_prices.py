@@ -9,13 +9,13 @@ from cutting.costing.schools import CostingSchool
 from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output
-from rooms.bench.rules.own_prices import with_own_prices
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.own_prices import with_own_prices
+from rooms.bench.queries.rows import load
 from rooms.common.errors import BadInput, Refused
 from rooms.counter.actions.save import Saving, save_prices
+from rooms.counter.queries.building import price_view
 from rooms.counter.queries.listing import current_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.models import Price, Product
 from tests.conftest import address, capture, finish, words_of
 

@@ -24,9 +24,9 @@ from rooms.counter.actions.review import (
 )
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.models import Review, ReviewLine
+from rooms.counter.queries.building import price_view
 from rooms.counter.queries.reviewing import lines_of
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Basis, Price, Product, Version

@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import figures
 from rooms.bench.models import CuttingTest, Weighing
-from rooms.bench.rules.rows import load_all
-from rooms.catalog.rules import shipped
-from rooms.catalog.rules.rows import output_fields
+from rooms.bench.queries.rows import load_all
+from rooms.catalog.queries import shipped
+from rooms.catalog.queries.rows import output_fields
 from rooms.demo.cutting_room import cut
 from rooms.demo.generator import make_shop
 from rooms.demo.shop import INVOICE

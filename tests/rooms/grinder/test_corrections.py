@@ -39,8 +39,8 @@ from rooms.grinder.actions.tubs import (
 )
 from rooms.grinder.models import Batch, BlendPlan, Came, CleanDown, TrimTub, TubIn, TubOut
 from rooms.grinder.queries.log import batch_view, found, records
+from rooms.grinder.queries.machine import machine_now
 from rooms.grinder.queries.tubs import state_of_tub, tubs_now, waiting, what_tests_say
-from rooms.grinder.rules.machine import machine_now
 from rooms.pricebook.models import Product
 from tests.conftest import person, words_of
 from tests.rooms.grinder.helpers import KEY, blend, grind, to_batch, tub

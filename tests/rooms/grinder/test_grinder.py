@@ -13,7 +13,7 @@ from rooms.bench.actions.reopen import reopen
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Output
-from rooms.bench.rules.rows import load
+from rooms.bench.queries.rows import load
 from rooms.common.errors import Refused
 from rooms.cooler.models import Bag
 from rooms.grinder.actions.batch import CameOut, clean_down, finish_batch

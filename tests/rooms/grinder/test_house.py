@@ -15,8 +15,8 @@ from cutting.grinding.nutrition import NUTRIENTS
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.cut_today import piles_free
+from rooms.bench.queries.rows import load
 from rooms.bench.queries.sheet import sheet_view
-from rooms.bench.rules.rows import load
 from rooms.common.seen import last_change, state_of
 from rooms.grinder.actions.batch import CameOut, carry_over, finish_batch
 from rooms.grinder.actions.house import save_seasoning
@@ -38,16 +38,16 @@ from rooms.grinder.models import (
     Seasoning,
     TubIn,
 )
+from rooms.grinder.queries.house import house_rules
 from rooms.grinder.queries.log import batch_view, found
+from rooms.grinder.queries.sources import origin_of_tray
 from rooms.grinder.queries.tubs import tubs_now, waiting, what_tests_say
 from rooms.grinder.queries.worth import trim_worth
-from rooms.grinder.rules.house import house_rules
-from rooms.grinder.rules.sources import origin_of_tray
 from rooms.planner.queries.asking import asking
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.crew import DayAsked
 from rooms.pricebook.models import Product
-from rooms.shop.rules.current import house
+from rooms.shop.queries.current import house
 from tests.cases import some_often
 from tests.conftest import decide, person, words_of
 from tests.rooms.grinder.helpers import KEY, blend, grind, to_batch, tub

@@ -15,7 +15,7 @@ from cutting.layout.placing import longest_free, share_out, target_ratio, thickn
 from cutting.layout.profile import MM, Profile, Section, Station
 from cutting.quantities import Unit, Weight
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
-from rooms.catalog.rules import shipped
+from rooms.catalog.queries import shipped
 from rooms.layout import agreements as own
 from rooms.layout.agreements import AGREEMENTS, agreements, said_inches
 from rooms.layout.queries.first import sold_outputs

@@ -15,11 +15,11 @@ from cutting.layout.bones import PORTERHOUSE, T_BONE, reach
 from cutting.layout.marks import inch_words
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece, PlanOutput
-from rooms.catalog.rules.shapes import part_of, shape_of, shapes
+from rooms.catalog.queries.shapes import part_of, shape_of, shapes
 from rooms.layout.forms import read
 from rooms.layout.models import Measured
 from rooms.layout.queries.first import usual_weight
-from rooms.layout.rules.pooling import pooled
+from rooms.layout.queries.pooling import pooled
 from tests.cases import some_often
 from tests.conftest import decide, words_of
 

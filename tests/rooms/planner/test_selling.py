@@ -12,7 +12,7 @@ from django.utils import timezone
 from rooms.common.tables import rows_of
 from rooms.planner.models import Sold, Wanted
 from rooms.planner.queries.selling import by_folded_name, selling
-from rooms.planner.rules.till import read_till
+from rooms.planner.queries.till import read_till
 from rooms.pricebook.models import Product
 from tests.conftest import words_of
 

@@ -18,7 +18,7 @@ from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.queries.book import compare, prices_on, reprint, shelf_list
 from rooms.pricebook.queries.own_list import price_pattern
-from rooms.shop.rules.money import bare_amount
+from rooms.shop.queries.money import bare_amount
 from tests.conftest import words_of
 from tests.cutting.build import price
 

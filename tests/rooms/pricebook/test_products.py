@@ -20,8 +20,8 @@ from rooms.pricebook.models import (
     Product,
     TraySize,
 )
-from rooms.pricebook.rules import endings, endings_of, loads_of
-from rooms.shop.rules.endings import bands_of, words_of
+from rooms.pricebook.queries.product_terms import endings, endings_of, loads_of
+from rooms.shop.queries.endings import bands_of, words_of
 
 pytestmark = pytest.mark.django_db
 D = Decimal

@@ -6,9 +6,9 @@ from django.urls import reverse
 from rooms.catalog.models import Piece
 from rooms.pricebook.models import Product
 from rooms.shop.models import FirstDayMark
+from rooms.shop.queries.current import house
 from rooms.shop.queries.first_day import first_day, next_section
-from rooms.shop.rules.current import house
-from rooms.shop.rules.first_day import LEADING, SECTIONS, STEPS
+from rooms.shop.queries.progress import LEADING, SECTIONS, STEPS
 from tests.conftest import at_tablet, words_of
 from tests.rooms.shop.test_settings import page
 

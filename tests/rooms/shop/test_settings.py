@@ -20,12 +20,12 @@ from rooms.pricebook.models import NeighbourPrice, Product, TraySize
 from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, names_of
 from rooms.shop.models import Shop
+from rooms.shop.queries import progress as first_day
 from rooms.shop.queries.changes import changes
-from rooms.shop.rules import first_day
-from rooms.shop.rules.choices import currencies, is_zone
-from rooms.shop.rules.consequences import consequences
-from rooms.shop.rules.current import forget, house
-from rooms.shop.rules.house import House, Plate, short
+from rooms.shop.queries.choices import currencies, is_zone
+from rooms.shop.queries.consequences import consequences
+from rooms.shop.queries.current import forget, house
+from rooms.shop.queries.house import House, Plate, short
 from tests.conftest import decide, words_of
 from wording.dates import Clock, DayOrder
 

@@ -10,7 +10,7 @@ from rooms.cooler.actions.hold import hold_lot
 from rooms.cooler.models import LotHold
 from rooms.pricebook.models import Version
 from rooms.shop.models import Shop
-from rooms.shop.rules.current import forget
+from rooms.shop.queries.current import forget
 from rooms.staff import hashers, lockout, sessions
 from rooms.staff.actions.people import save_person
 from rooms.staff.models import Person, SecurityEvent

@@ -15,10 +15,10 @@ from rooms.catalog.models import Piece
 from rooms.common.seen import last_change
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
-from rooms.cooler.rules.days import keep_days
+from rooms.cooler.queries.days import keep_days
 from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.rules.building import price_view
-from rooms.counter.rules.wishes import Wish
+from rooms.counter.queries.building import price_view
+from rooms.counter.queries.wishes import Wish
 from rooms.planner.actions.want import want
 from rooms.planner.models import Wanted
 from rooms.pricebook.models import Product

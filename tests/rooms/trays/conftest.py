@@ -3,7 +3,7 @@
 import pytest
 
 from rooms.grinder.actions.batch import clean_down
-from rooms.trays.rules.printer import NotPrinted
+from rooms.trays.clients.printer import NotPrinted
 from tests.conftest import person
 from tests.rooms.trays.helpers import KEY, Chain, flat_iron, tray_set
 

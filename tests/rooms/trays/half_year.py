@@ -17,7 +17,7 @@ from rooms.bench.models import CuttingTest, Output, TestBag, Weighing
 from rooms.cooler.models import Bag
 from rooms.grinder.models import CleanDown, Packed, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
-from rooms.trays.rules.meat import OF_LIFE, End
+from rooms.trays.queries.weights import OF_LIFE, End
 from tests.rooms.trays.helpers import written_batch
 
 D = Decimal

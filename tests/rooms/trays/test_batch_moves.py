@@ -37,11 +37,11 @@ from rooms.grinder.actions.tubs import (
 )
 from rooms.grinder.models import Batch, BlendPlan, TrimTub, TubIn, TubOut
 from rooms.grinder.queries.log import found
-from rooms.grinder.rules.packed import left_to_pack
+from rooms.grinder.queries.packed import left_to_pack
 from rooms.pricebook.models import Product
 from rooms.trays.actions.life import last_event, not_so, to_tub
 from rooms.trays.models import Tray, TrayEvent
-from rooms.trays.rules.way import Start, forwards
+from rooms.trays.queries.lot_graph import Start, forwards
 from tests.conftest import person
 from tests.rooms.grinder.helpers import blend, tub
 from tests.rooms.trays.helpers import flat_iron, pack, tray_set

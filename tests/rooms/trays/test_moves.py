@@ -19,7 +19,7 @@ from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Unplaced, Weighing
 from rooms.bench.queries.pile_left import left_on_pile
-from rooms.bench.rules.rows import load_known
+from rooms.bench.queries.rows import load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import KeyTaken, Refused
 from rooms.cooler.actions.hold import hold_lot, lift_hold
@@ -29,8 +29,8 @@ from rooms.grinder.models import TubIn
 from rooms.pricebook.models import Product
 from rooms.trays.actions.life import becomes, last_event, not_so, to_tub
 from rooms.trays.models import Tray, TrayEvent
+from rooms.trays.queries.lot_graph import Start, forwards
 from rooms.trays.queries.meat import left_on_tray
-from rooms.trays.rules.way import Start, forwards
 from tests.conftest import capture, finish
 from tests.rooms.grinder.helpers import tub
 from tests.rooms.trays.helpers import KEY, LOT, of_bag, pack

@@ -32,8 +32,8 @@ from rooms.grinder.actions.tubs import (
     take_back_entry,
 )
 from rooms.grinder.models import Batch, BlendPlan, TubIn, TubOut
+from rooms.grinder.queries.lots import lots_of_batch
 from rooms.grinder.queries.worth import pounds_for_case
-from rooms.grinder.rules.lots import lots_of_batch
 from rooms.pricebook.models import Product
 from rooms.trays.actions.house import change_label_rules
 from rooms.trays.actions.life import becomes, not_so, to_tub
@@ -42,12 +42,12 @@ from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, lift, start_drill
 from rooms.trays.models import Found, MarkDown, PrintJob, Recall, Tray
 from rooms.trays.queries.labelling import picture_of
+from rooms.trays.queries.lot_graph import Start
 from rooms.trays.queries.marking import marking
 from rooms.trays.queries.shrink import shrink_lately
+from rooms.trays.queries.trace import trace
+from rooms.trays.queries.weights import End
 from rooms.trays.queries.whereabouts import whereabouts
-from rooms.trays.rules.meat import End
-from rooms.trays.rules.trace import trace
-from rooms.trays.rules.way import Start
 from tests.conftest import decide, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
 from tests.rooms.trays.helpers import KEY, LOT, lb, of_bag, pack

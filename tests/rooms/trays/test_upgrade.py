@@ -16,7 +16,7 @@ from rooms.grinder.actions.tubs import Pulled, judge, pull
 from rooms.grinder.models import Sample, TubIn, TubLot
 from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.models import Tray, TrayEvent
-from rooms.trays.rules.way import Start, backwards, forwards
+from rooms.trays.queries.lot_graph import Start, backwards, forwards
 from tests.rooms.grinder.helpers import tub
 from tests.rooms.trays.helpers import KEY, lb, pack
 

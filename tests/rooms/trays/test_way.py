@@ -14,8 +14,8 @@ from rooms.bench.models import CuttingTest, TestBag
 from rooms.cooler.actions.hold import hold_lot
 from rooms.grinder.models import Batch, CleanDown, TakenBack, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
-from rooms.trays.rules.held import held_trays, hold_on
-from rooms.trays.rules.way import Start, backwards, forwards
+from rooms.trays.queries.held import held_trays, hold_on
+from rooms.trays.queries.lot_graph import Start, backwards, forwards
 from tests.rooms.trays.helpers import written_batch
 
 pytestmark = pytest.mark.django_db

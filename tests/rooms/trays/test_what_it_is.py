@@ -24,8 +24,8 @@ from rooms.trays.actions.life import becomes, last_event, not_so, to_tub
 from rooms.trays.actions.printing import print_waiting, reprint
 from rooms.trays.models import PrintJob, Tray
 from rooms.trays.queries.labelling import card_document, picture_of
+from rooms.trays.queries.lot_graph import Start, forwards
 from rooms.trays.queries.packing import sources
-from rooms.trays.rules.way import Start, forwards
 from tests.conftest import words_of
 from tests.rooms.grinder.helpers import tub
 from tests.rooms.trays.helpers import KEY, of_bag, pack
