@@ -111,7 +111,7 @@ def _label(data: Any, png: str | None, pdf: str | None) -> dict[str, Any]:
     label = read_label(data)
     for name, kind in ((png, "png"), (pdf, "pdf")):
         if name:
-            from rooms.common.labels import drawn_as  # this loads the drawing libraries
+            from rooms.common.paper.labels import drawn_as  # this loads the drawing libraries
 
             _write(name, drawn_as(label, kind))
     return write_label(label)

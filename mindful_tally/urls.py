@@ -23,7 +23,7 @@ urlpatterns = [
     path("shop/", include("rooms.shop.urls")),
     path("theme/", include("rooms.common.urls")),
 ]
-handler400 = "rooms.common.plain.bad_request"
-handler403 = "rooms.common.plain.forbidden"
-handler404 = "rooms.common.plain.not_found"
-handler500 = "rooms.common.plain.server_error"
+handler400 = "rooms.common.web.plain.bad_request"
+handler403 = "rooms.common.web.plain.forbidden"
+handler404 = "rooms.common.web.plain.not_found"
+handler500 = "rooms.common.web.plain.server_error"

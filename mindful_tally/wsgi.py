@@ -11,7 +11,7 @@ from django.db import connection
 from django.urls import resolve
 
 from mindful_tally.bodies import WholeBody
-from rooms.common.starting import CannotStart, check_database
+from rooms.common.web.starting import CannotStart, check_database
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "mindful_tally.settings.production")
 

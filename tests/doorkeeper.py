@@ -7,7 +7,7 @@ from typing import Any
 from django.db import connection
 from django.http import HttpRequest, HttpResponse
 
-from rooms.common.writing import is_open
+from rooms.common.db.writing import is_open
 
 WRITES = re.compile(
     r'\s*(?:INSERT(?: OR \w+)? INTO|UPDATE|DELETE FROM|REPLACE INTO)\s+"?(\w+)', re.I
@@ -17,7 +17,7 @@ NO_RECORD = ("django_session", "axes_")
 
 
 class WroteOutsideTheDoor(AssertionError):
-    """An action wrote without `rooms.common.writing.write`."""
+    """An action wrote without `rooms.common.db.writing.write`."""
 
 
 def watch(execute: Callable[..., Any], sql: str, *rest: Any) -> Any:

@@ -172,7 +172,7 @@ def weighing():
     from django.urls import path, reverse
 
     from mindful_tally.urls import urlpatterns
-    from rooms.common.doors import open_to_all
+    from rooms.common.web.doors import open_to_all
 
     module = types.ModuleType("bench_urls")
     module.urlpatterns = [
@@ -840,7 +840,7 @@ def ten_years():
 
     from rooms.bench.models import CuttingTest, Output, Weighing
     from rooms.catalog.models import Plan
-    from rooms.common.numbers import next_numbers
+    from rooms.common.db.numbers import next_numbers
     from rooms.demo.cutting_room import cut
     from rooms.demo.shop import INVOICE
     from rooms.staff.models import Person

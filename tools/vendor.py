@@ -15,7 +15,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 PAGES = ROOT / "mindful_tally" / "static" / "vendor"
-PAPER = ROOT / "rooms" / "common" / "fonts"
+PAPER = ROOT / "rooms" / "common" / "paper" / "fonts"
 ATKINSON = "files/atkinson-hyperlegible-next"
 ON_PAPER = {
     "atkinson-hyperlegible-next": (

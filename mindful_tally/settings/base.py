@@ -33,8 +33,8 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "rooms.common.security.Headers",
-    "rooms.common.plain.Plainly",
+    "rooms.common.web.security.Headers",
+    "rooms.common.web.plain.Plainly",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -98,7 +98,7 @@ TEMPLATES = [
         "OPTIONS": {
             "context_processors": [
                 "django.template.context_processors.request",
-                "rooms.common.context.rooms",
+                "rooms.common.web.context.rooms",
                 "rooms.shop.context.shop",
                 "rooms.staff.context.people",
             ],
@@ -145,12 +145,12 @@ STORAGES = {
     "staticfiles": {"BACKEND": "mindful_tally.storage.ModuleStorage"},
 }
 
-CSRF_FAILURE_VIEW = "rooms.common.plain.forbidden"
+CSRF_FAILURE_VIEW = "rooms.common.web.plain.forbidden"
 X_FRAME_OPTIONS = "DENY"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 # Only scripts that a page of ours names with its nonce run: none inline, no eval, none of others.
-# Pages also listen to the scales' bridges, which rooms/common/security.py adds.
+# Pages also listen to the scales' bridges, which rooms/common/web/security.py adds.
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],
@@ -168,7 +168,7 @@ CONTENT_SECURITY_POLICY = {
 }
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
 FILE_UPLOAD_HANDLERS = [
-    "rooms.common.uploads.Limits",
+    "rooms.common.web.uploads.Limits",
     "django.core.files.uploadhandler.MemoryFileUploadHandler",
     "django.core.files.uploadhandler.TemporaryFileUploadHandler",
 ]

@@ -12,7 +12,7 @@ SECRET_KEY = os.environ["SECRET_KEY"]
 ALLOWED_HOSTS = os.environ["ALLOWED_HOSTS"].split(",")
 CSRF_TRUSTED_ORIGINS = [f"https://{host}" for host in ALLOWED_HOSTS if host != "*"]
 
-DATABASES["default"]["ENGINE"] = "rooms.common.sqlite"
+DATABASES["default"]["ENGINE"] = "rooms.common.db.sqlite"
 DATABASES["default"]["NAME"] = Path(os.environ.get("TALLY_DB", VAR / "shop.sqlite3"))
 
 SECURE_SSL_REDIRECT = True

@@ -20,8 +20,8 @@ from rooms.bench.queries.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.queries.shapes import shapes
 from rooms.common.errors import BadInput
-from rooms.common.forms import ListForm, PlainDecimal
-from rooms.common.formsets import NumberedForm
+from rooms.common.web.forms import ListForm, PlainDecimal
+from rooms.common.web.formsets import NumberedForm
 from rooms.cooler.forms import CARRIED, DAMAGE, MarblingField
 from rooms.layout.forms import read
 from rooms.shop.models import FAT_CHOICES

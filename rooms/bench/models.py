@@ -15,8 +15,8 @@ from cutting.sheet import cutting_test as core
 from cutting.sheet.time_spent import Mark
 from cutting.sheet.tub import Entry, Kind
 from rooms.catalog.models import ROLES, UNITS, Cut, Piece, Pile, Plan
-from rooms.common.append_only import AppendOnly
-from rooms.common.fields import LotKeyField, PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.fields import LotKeyField, PlainDecimalField
 from rooms.cooler.models import Bag
 
 UNIT = {unit.value: unit for unit in Unit}

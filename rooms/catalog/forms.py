@@ -30,7 +30,7 @@ from rooms.catalog.models import (
 from rooms.catalog.queries.drawings import drawing_of, drawings
 from rooms.catalog.queries.shapes import WHOLE, shapes
 from rooms.common.errors import Difference, Overtaken
-from rooms.common.forms import LongSelect, PlainDecimal, SeenForm
+from rooms.common.web.forms import LongSelect, PlainDecimal, SeenForm
 from wording.shopper import METHOD_WORDS
 
 SALT = "catalog page"

@@ -12,8 +12,8 @@ from simple_history.models import HistoricalRecords
 
 from cutting.sheet.cutting_test import Role
 from cutting.sheet.machines import Machine
-from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import PlainDecimalField
 from rooms.common.words import fold
 from rooms.shop.queries.current import house
 from wording import shopper

@@ -17,7 +17,7 @@ class Series(models.Model):
 
 
 class SentKey(models.Model):
-    """The key of a request that was recorded, with what it said. Written by `rooms.common.writing` alone."""
+    """The key of a request that was recorded, with what it said. Written by `rooms.common.db.writing` alone."""
 
     action = models.CharField(max_length=40)
     key = models.UUIDField()

@@ -1,5 +1,5 @@
 from django.urls import path
 
-from rooms.common import views
+from rooms.common.web import views
 
 urlpatterns = [path("", views.set_theme, name="theme")]

@@ -12,8 +12,8 @@ from cutting.cooler.temperature import millicelsius
 from cutting.errors import BadValue
 from cutting.quantities import ZERO, Unit, Weight
 from rooms.catalog.models import Piece
-from rooms.common.forms import ListForm, PlainDecimal, SeenForm
-from rooms.common.tables import LARGEST_FILE
+from rooms.common.tables.files import LARGEST_FILE
+from rooms.common.web.forms import ListForm, PlainDecimal, SeenForm
 from rooms.cooler.actions.close_delivery import Check
 from rooms.cooler.actions.correct_bag import BagFacts
 from rooms.cooler.actions.start_delivery import Header

@@ -18,9 +18,9 @@ from cutting.cooler.quality import Damage, Quality
 from cutting.cooler.receiving import InvoiceLine
 from cutting.quantities import Unit, UnitPrice, Weight
 from rooms.catalog.models import UNITS, Piece
-from rooms.common.append_only import AppendOnly
-from rooms.common.choices import WordChoices
-from rooms.common.fields import LotKeyField, PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import LotKeyField, PlainDecimalField
 from wording.cooler import quality_words
 
 PERSON = settings.AUTH_USER_MODEL

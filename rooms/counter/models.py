@@ -10,8 +10,8 @@ from django.urls import reverse
 from cutting.prices.repricing import Method
 from cutting.quantities import Unit, UnitPrice
 from rooms.catalog.models import UNITS, Piece
-from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import PlainDecimalField
 from rooms.pricebook.models import Price, Product, Version
 
 METHODS = [(Method.FULL.value, "worked out in full"), (Method.FACTOR.value, "by the cost factor")]

@@ -13,7 +13,7 @@ from cutting.grinding.nutrition import NUTRIENTS
 from cutting.grinding.seasoning import ALLERGENS, MOST_SHARE
 from cutting.quantities import HUNDRED, Unit, Weight
 from rooms.catalog.models import Primal, Species
-from rooms.common.forms import ListForm, Percent, PlainDecimal, SeenForm
+from rooms.common.web.forms import ListForm, Percent, PlainDecimal, SeenForm
 from rooms.cooler.models import Bag
 from rooms.grinder.models import KINDS, GrinderRules, NutritionFacts, Packed, Seasoning, TrimTub
 from rooms.grinder.queries.blending import CHANCES, Asked

@@ -18,9 +18,9 @@ from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight, working
 from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import UNITS, Species
-from rooms.common.append_only import AppendOnly
-from rooms.common.choices import WordChoices
-from rooms.common.fields import LotKeyField, PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import LotKeyField, PlainDecimalField
 from rooms.cooler.models import Bag
 from rooms.pricebook.models import Product
 from wording.pencil import SCHOOL_NAMES

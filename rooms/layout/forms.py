@@ -20,8 +20,8 @@ from cutting.sheet.portioning import parse_thickness
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.catalog.queries.shapes import WHOLE, Shape, part_of, shape_of
 from rooms.common.errors import BadInput
-from rooms.common.forms import Percent, PlainDecimal
-from rooms.common.formsets import NumberedForm, by_number, faults_of, rows_of
+from rooms.common.web.forms import Percent, PlainDecimal
+from rooms.common.web.formsets import NumberedForm, by_number, faults_of, rows_of
 from rooms.layout.queries.asking import AIMS, Asked, is_metric, on_grid, portion_unit
 from rooms.layout.queries.first import (
     Prices,

@@ -4,8 +4,8 @@ from django.conf import settings
 from django.db import models
 
 from rooms.catalog.models import UNITS, Piece
-from rooms.common.append_only import AppendOnly
-from rooms.common.fields import PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.fields import PlainDecimalField
 
 
 class Measured(AppendOnly):

@@ -11,7 +11,7 @@ from cutting.planning.hands import MOST_CUTTERS
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from rooms.catalog.models import Piece, Plan
-from rooms.common.forms import ListForm, PlainDecimal
+from rooms.common.web.forms import ListForm, PlainDecimal
 from rooms.planner.actions.demand import FactorSet, Standing
 from rooms.planner.models import WEEKDAYS, BuyingTerms, Factor, StandingOrder, Wanted
 from rooms.planner.queries.boxes import boxes_of

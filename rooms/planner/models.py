@@ -8,8 +8,8 @@ from simple_history.models import HistoricalRecords
 
 from cutting.quantities import Unit, Weight, round_half_up, working
 from rooms.catalog.models import UNITS, Piece
-from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import PlainDecimalField
 from rooms.pricebook.models import Product
 
 PERSON = settings.AUTH_USER_MODEL

@@ -9,8 +9,8 @@ from cutting.errors import BadValue
 from cutting.grinding.seasoning import ALLERGENS
 from cutting.prices.margins import MOST_PRICE, retail_price
 from rooms.catalog.models import UNITS, Counter, Cut
-from rooms.common.forms import Percent, PlainDecimal, SeenForm
-from rooms.common.formsets import NumberedForm
+from rooms.common.web.forms import Percent, PlainDecimal, SeenForm
+from rooms.common.web.formsets import NumberedForm
 from rooms.pricebook.actions.first_list import NewProduct
 from rooms.pricebook.models import DIRECTIONS, Adder, Ending, Family, Makes, TraySize
 from rooms.shop.forms import EndingsField

@@ -14,9 +14,9 @@ from cutting.prices.ladder import Adder as CoreAdder
 from cutting.prices.margins import TraySet
 from cutting.quantities import Unit, UnitPrice
 from rooms.catalog.models import UNITS, Counter, Cut, Piece
-from rooms.common.append_only import AppendOnly
-from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import PlainDecimalField
 from wording.pencil import SCHOOL_NAMES
 from wording.shopper import Told
 

@@ -10,11 +10,11 @@ from cutting.cooler.temperature import millicelsius
 from cutting.costing.schools import CostingSchool
 from cutting.errors import BadValue
 from cutting.quantities import Unit
+from rooms.common.db.seen import row_seen
 from rooms.common.errors import Overtaken
-from rooms.common.forms import Percent, PlainDecimal, SeenForm
-from rooms.common.formsets import NumberedForm
 from rooms.common.plain_text import is_plain
-from rooms.common.seen import row_seen
+from rooms.common.web.forms import Percent, PlainDecimal, SeenForm
+from rooms.common.web.formsets import NumberedForm
 from rooms.shop.models import DIRECTIONS, FAT_CHOICES, SALES_UNITS, Shop
 from rooms.shop.queries.choices import currencies, zones
 from rooms.shop.queries.endings import bands_of, words_of

@@ -8,9 +8,9 @@ from simple_history.models import HistoricalRecords
 
 from cutting.costing.schools import CostingSchool
 from cutting.sheet.choices import FAT_LEVELS
-from rooms.common.append_only import AppendOnly
-from rooms.common.choices import WordChoices
-from rooms.common.fields import PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import PlainDecimalField
 from wording.dates import Clock, DayOrder
 
 PERSON = settings.AUTH_USER_MODEL

@@ -6,7 +6,7 @@ from typing import Any
 from django.contrib.auth.hashers import check_password, make_password
 from django.http import HttpRequest
 
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 from rooms.staff.models import Person
 
 

@@ -7,8 +7,8 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
-from rooms.common.forms import SeenForm
 from rooms.common.plain_text import is_plain
+from rooms.common.web.forms import SeenForm
 from rooms.staff import lockout
 from rooms.staff.models import Person
 

@@ -8,8 +8,8 @@ from django.http import HttpRequest, HttpResponseRedirect
 from django.shortcuts import render
 from django.urls import reverse
 
-from rooms.common.doors import ANYBODY
 from rooms.common.errors import Refused
+from rooms.common.web.doors import ANYBODY
 from rooms.staff import sessions
 from rooms.staff.actions.confirming import confirm_password
 from rooms.staff.actions.events import note_refusal

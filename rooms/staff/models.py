@@ -10,9 +10,9 @@ from django.db import models
 from django.utils.crypto import salted_hmac
 from simple_history.models import HistoricalRecords
 
-from rooms.common.append_only import AppendOnly
-from rooms.common.choices import WordChoices
-from rooms.common.writing import write
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.writing import write
 
 
 class Person(AbstractUser):

@@ -9,7 +9,7 @@ from cutting.errors import BadValue
 from cutting.labels.codes import StoreCode, gtin_14
 from cutting.quantities import Unit
 from drawings.label import Stock
-from rooms.common.forms import ListForm, Percent, PlainDecimal, SeenForm
+from rooms.common.web.forms import ListForm, Percent, PlainDecimal, SeenForm
 from rooms.pricebook.models import Product, TraySize
 from rooms.shop.queries.current import house
 from rooms.trays.models import ProductLabel

@@ -16,9 +16,9 @@ from cutting.quantities import Unit, UnitPrice, Weight
 from drawings.label import Stock
 from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import UNITS
-from rooms.common.append_only import AppendOnly
-from rooms.common.choices import WordChoices
-from rooms.common.fields import LotKeyField, PlainDecimalField
+from rooms.common.db.append_only import AppendOnly
+from rooms.common.db.choices import WordChoices
+from rooms.common.db.fields import LotKeyField, PlainDecimalField
 from rooms.cooler.models import LotHold
 from rooms.grinder.models import Batch, Packed, TubIn
 from rooms.pricebook.models import Product, TraySize

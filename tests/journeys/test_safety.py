@@ -63,8 +63,8 @@ def test_an_entry_the_server_fails_on_is_put_aside_and_what_came_after_goes_on(
 
 @pytest.mark.long
 def test_a_full_disk_is_said_and_nothing_is_put_aside_or_lost(browser, live_server, shop):
-    from rooms.common.faults import FULL_DISK
-    from rooms.common.plain import page_of_fault
+    from rooms.common.db.faults import FULL_DISK
+    from rooms.common.web.plain import page_of_fault
 
     with tablet(browser, live_server.url) as page:
         open_tenderloin(page)

@@ -9,7 +9,7 @@ import sys
 import pytest
 
 from mindful_tally import solver as process
-from rooms.common import solver
+from rooms.common.clients import solver
 from rooms.common.errors import BadInput
 from tests.journeys.conftest import ROOT
 

@@ -8,9 +8,9 @@ from django.core.exceptions import ValidationError
 
 from cutting.quantities import working
 from rooms.bench.models import Weighing
-from rooms.common.fields import PlainDecimalField
-from rooms.common.forms import LongSelect, PlainDecimal, tidy
+from rooms.common.db.fields import PlainDecimalField
 from rooms.common.templatetags import tally
+from rooms.common.web.forms import LongSelect, PlainDecimal, tidy
 from rooms.pricebook.models import Product
 
 D = Decimal

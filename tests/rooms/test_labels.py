@@ -31,8 +31,8 @@ from drawings.label import (
 )
 from drawings.lettering import text_width
 from drawings.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
-from rooms.common.barcodes import case_code, left_to_qr, symbols_of
-from rooms.common.labels import KINDS, as_pdf, as_png, draw, drawn_as, picture_of
+from rooms.common.paper.barcodes import case_code, left_to_qr, symbols_of
+from rooms.common.paper.labels import KINDS, as_pdf, as_png, draw, drawn_as, picture_of
 
 D = Decimal
 GTIN = "200000012345" + check_digit("200000012345")

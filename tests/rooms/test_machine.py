@@ -16,9 +16,9 @@ from django.utils import timezone
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Weighing
 from rooms.bench.queries.rows import load
-from rooms.common import faults
-from rooms.common.sqlite import base
-from rooms.common.starting import CannotStart, check_database
+from rooms.common.db import faults
+from rooms.common.db.sqlite import base
+from rooms.common.web.starting import CannotStart, check_database
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.day import newest
 from tests.conftest import capture, words_of

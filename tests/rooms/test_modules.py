@@ -7,7 +7,7 @@ import pytest
 from django.core.management import call_command
 from django.template import Context, Template
 
-from rooms.common.modules import imported_by
+from rooms.common.web.modules import imported_by
 
 SCRIPTS = Path("mindful_tally/static/js")
 

@@ -12,10 +12,10 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.bench.models import CuttingTest, Note
-from rooms.common import plain
+from rooms.common.db.numbers import next_numbers
 from rooms.common.errors import BadInput
-from rooms.common.numbers import next_numbers
-from rooms.common.uploads import LARGEST
+from rooms.common.web import plain
+from rooms.common.web.uploads import LARGEST
 from rooms.pricebook.models import Version
 from rooms.staff.models import Turn
 
@@ -99,7 +99,7 @@ def test_a_slow_upload_is_ended(client, monkeypatch):
     from django.core.files.uploadedfile import SimpleUploadedFile
 
     moments = iter([0.0, 61.0, 62.0, 63.0])
-    monkeypatch.setattr("rooms.common.uploads.monotonic", lambda: next(moments))
+    monkeypatch.setattr("rooms.common.web.uploads.monotonic", lambda: next(moments))
     answer = client.post(reverse("bench:files"), {"file": SimpleUploadedFile("a.json", b"{}")})
     assert answer.status_code == 400
 

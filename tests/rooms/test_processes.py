@@ -7,9 +7,9 @@ from contextlib import suppress
 
 import pytest
 
-from rooms.common import solver
+from rooms.common.clients import solver
+from rooms.common.clients.processes import NoAnswer, Unreadable, ask_json
 from rooms.common.errors import Refused
-from rooms.common.processes import NoAnswer, Unreadable, ask_json
 from rooms.grinder.clients import tester
 from rooms.trays.clients import printer
 

@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rooms.common.errors import BadInput
-from rooms.common.forms import read_day
-from rooms.common.tables import MOST_ROWS, csv_text, rows_of, safe_cell, xlsx_bytes
+from rooms.common.tables.files import MOST_ROWS, csv_text, rows_of, safe_cell, xlsx_bytes
+from rooms.common.web.forms import read_day
 
 words = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs"]), max_size=20)
 

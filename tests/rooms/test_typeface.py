@@ -8,8 +8,8 @@ import pypdf
 import pytest
 from reportlab.pdfgen.canvas import Canvas
 
-from rooms.common.paper import Face, Pen
-from rooms.common.typeface import FONTS, markup, runs, width_of
+from rooms.common.paper.rails import Face, Pen
+from rooms.common.paper.typeface import FONTS, markup, runs, width_of
 
 VENDORED = json.loads((FONTS / "vendor.json").read_text())
 

@@ -13,10 +13,10 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Weighing
 from rooms.bench.queries.rows import load
+from rooms.common.db.seen import state_of
+from rooms.common.db.writing import Recorded, Sent, is_open, savepoint, write
 from rooms.common.errors import KeyTaken, Overtaken
 from rooms.common.models import SentKey
-from rooms.common.seen import state_of
-from rooms.common.writing import Recorded, Sent, is_open, savepoint, write
 from rooms.cooler.models import LotHold
 from rooms.trays.actions.house import change_label_rules
 from rooms.trays.models import LabelRules

@@ -8,9 +8,9 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.actions.start import make_piles
 from rooms.bench.queries.rows import TestRows, must_be_open, must_load
 from rooms.catalog.models import ROLE_OF_PILE, Cut, Pile, PlanOutput
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
 from rooms.common.plain_text import is_plain
-from rooms.common.writing import write
 
 MOST_PILES = 40
 LONGEST_NAME = 60

@@ -8,8 +8,8 @@ from django.utils import timezone
 from cutting.sheet.cutting_test import figures
 from rooms.bench.actions.revision import touch
 from rooms.bench.queries.rows import TestRows, must_load
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 
 LONGEST_REASON = 500
 

@@ -30,8 +30,8 @@ from rooms.bench.actions.fitting import (
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, Weighing
 from rooms.bench.queries.document import documents
 from rooms.catalog.models import ROLE_OF_PILE
-from rooms.common.numbers import next_numbers
-from rooms.common.writing import write
+from rooms.common.db.numbers import next_numbers
+from rooms.common.db.writing import write
 from rooms.shop.queries.current import house
 
 SET = "mindful-tally.cutting-tests"

@@ -11,9 +11,9 @@ from cutting.sheet.scale_check import Tried, judge
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.models import ScaleCheck
 from rooms.bench.queries.scales import ScaleAt, scale_named
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
-from rooms.common.writing import Sent, kept_by, write
+from rooms.common.web.forms import tidy
 
 MOST_LINES = 12
 

@@ -9,8 +9,8 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, StepCheck
 from rooms.bench.queries.checks import BOARD, board_words
 from rooms.catalog.models import Step
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 
 
 @write()

@@ -17,10 +17,10 @@ from rooms.bench.actions.move import open_rows
 from rooms.bench.actions.revision import touch
 from rooms.bench.models import Choice, CuttingTest, Output
 from rooms.bench.queries.rows import TestRows, load_known
+from rooms.common.db.keys import own_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, NotAllowed
-from rooms.common.forms import tidy
-from rooms.common.keys import own_key
-from rooms.common.writing import Sent, kept_by, write
+from rooms.common.web.forms import tidy
 from rooms.pricebook.models import Product
 from rooms.shop.queries.current import house
 from rooms.staff.models import Person

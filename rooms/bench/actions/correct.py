@@ -25,10 +25,10 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.models import Correction, CuttingTest, Output, TakeBack, Weighing
 from rooms.bench.queries.facts import FACTS, VALUE
 from rooms.bench.queries.rows import TestRows, load_known, must_load, to_piece
+from rooms.common.db.keys import own_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import tidy
-from rooms.common.keys import own_key
-from rooms.common.writing import Sent, kept_by, write
+from rooms.common.web.forms import tidy
 from rooms.cooler.models import Bag
 
 LONGEST_REASON = 500

@@ -13,8 +13,8 @@ from rooms.bench.models import Output
 from rooms.bench.queries.finishing import Agreed, Unfinished, unfinished
 from rooms.bench.queries.rows import TestRows, must_load
 from rooms.bench.queries.time_spent import time_spent
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 
 
 class NotWeighedOut(Refused):

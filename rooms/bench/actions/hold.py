@@ -9,8 +9,8 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.models import Hold
 from rooms.bench.queries.open_tests import holder_of
 from rooms.bench.queries.scales import scale_named
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 
 
 def take_scale(test_id: UUID, scale: str, by_id: int | None) -> None:

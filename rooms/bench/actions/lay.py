@@ -17,9 +17,9 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, Laid, LaidPortion, Weighing
 from rooms.bench.queries.laid import Standing, pile_of, standing
 from rooms.bench.queries.rows import TestRows, must_be_open, must_load
+from rooms.common.db.loading import Adding
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.common.loading import Adding
-from rooms.common.writing import Sent, kept_by, write
 from rooms.layout.actions.keep_came_out import Came, keep_came_out
 
 

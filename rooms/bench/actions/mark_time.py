@@ -8,9 +8,9 @@ from cutting.sheet.time_spent import Mark
 from rooms.bench.actions.move import open_rows
 from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, TimeMark
+from rooms.common.db.keys import own_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.common.keys import own_key
-from rooms.common.writing import Sent, kept_by, write
 
 LONGEST_KEY = 50
 

@@ -11,8 +11,8 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.models import Move, Output, Weighing
 from rooms.bench.queries.piles import sum_of
 from rooms.bench.queries.rows import TestRows, load_known, must_be_open, must_load
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 
 
 def move_weighing(

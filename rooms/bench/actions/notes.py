@@ -4,9 +4,9 @@ from django.utils import timezone
 
 from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, Note
+from rooms.common.db.keys import own_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.common.keys import own_key
-from rooms.common.writing import Sent, kept_by, write
 
 LONGEST_NOTE = 500
 

@@ -14,8 +14,8 @@ from rooms.bench.queries.piece_bags import cost_of_pile, goes_to_case, holds
 from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.queries.rows import TestRows, must_load
 from rooms.catalog.models import Piece
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.repack import CutPiece, keep_piece
 from rooms.cooler.models import Bag

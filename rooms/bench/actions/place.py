@@ -11,8 +11,8 @@ from rooms.bench.actions.revision import touch
 from rooms.bench.models import Placed, Unplaced, Weighing
 from rooms.bench.queries.rows import load_known, must_load
 from rooms.bench.queries.tub_entries import gross_of
+from rooms.common.db.writing import Recorded, Sent, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Recorded, Sent, write
 
 SHORTEST_REASON, LONGEST_REASON = 3, 200
 

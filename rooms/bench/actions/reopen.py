@@ -8,8 +8,8 @@ from rooms.bench.actions.lay import keep_shape
 from rooms.bench.actions.notes import add_note
 from rooms.bench.models import Output
 from rooms.bench.queries.rows import TestRows, must_load
+from rooms.common.db.writing import write
 from rooms.common.errors import Refused
-from rooms.common.writing import write
 from rooms.shop.queries.dates import said_moment
 
 

@@ -21,9 +21,9 @@ from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
 from rooms.bench.queries.opening import in_which_order, of_bags, too_young_in
 from rooms.bench.queries.rows import load_known
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
+from rooms.common.db.numbers import next_numbers
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.numbers import next_numbers
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.set_quality import set_seen
 from rooms.cooler.actions.take_out import take_out
 from rooms.cooler.actions.was_frozen import was_frozen

@@ -9,8 +9,8 @@ from rooms.bench.actions.ledger import Acting, take_out
 from rooms.bench.actions.revision import touch
 from rooms.bench.models import TakeBack
 from rooms.bench.queries.rows import TestRows, must_be_open, must_load
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 
 
 def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:

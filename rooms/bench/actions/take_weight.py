@@ -20,12 +20,12 @@ from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, Unplaced, W
 from rooms.bench.queries.rows import ROLE, TestRows, just_taken, must_load, to_piece
 from rooms.bench.queries.scales import scale_named, scales
 from rooms.bench.queries.tub_entries import gross_of
+from rooms.common.db.keys import own_key
+from rooms.common.db.lengths import must_fit
+from rooms.common.db.loading import Adding
+from rooms.common.db.writing import Recorded, Sent, write
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
-from rooms.common.keys import own_key
-from rooms.common.lengths import must_fit
-from rooms.common.loading import Adding
-from rooms.common.writing import Recorded, Sent, write
+from rooms.common.web.forms import tidy
 from rooms.shop.queries.dates import said_moment
 
 MOST_PORTIONS = 200

@@ -8,11 +8,11 @@ from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import Tare
 from rooms.bench.queries.scales import scales
+from rooms.common.db.seen import check_unchanged, is_so
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
 from rooms.common.plain_text import is_plain
-from rooms.common.seen import check_unchanged, is_so
-from rooms.common.writing import write
+from rooms.common.web.forms import tidy
 
 LONGEST_NAME = 40
 

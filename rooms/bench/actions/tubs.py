@@ -12,9 +12,9 @@ from rooms.bench.actions.tares import plain_name
 from rooms.bench.models import CuttingTest, Output, Tub
 from rooms.bench.queries.rows import TestRows, load_known
 from rooms.catalog.models import Pile
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import tidy
-from rooms.common.writing import Sent, kept_by, write
+from rooms.common.web.forms import tidy
 from rooms.shop.queries.dates import said_moment
 
 TAKES = (Pile.LEAN, Pile.FAT, Pile.SUET, Pile.BONE)

@@ -7,8 +7,8 @@ from django.utils import timezone
 from rooms.bench.actions.revision import touch
 from rooms.bench.models import CuttingTest, TestBag, Unplaced
 from rooms.bench.queries.rows import must_load
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.cooler.actions.leave import return_to_cooler
 
 SHORTEST_REASON, LONGEST_REASON = 3, 200

@@ -13,7 +13,7 @@ from cutting.quantities import Unit, Weight
 from cutting.sheet.cutting_test import same_name
 from rooms.bench.models import Laid, LaidPortion, Output, Weighing
 from rooms.bench.queries.rows import TestRows
-from rooms.common.loading import Loading
+from rooms.common.db.loading import Loading
 
 
 @dataclass(frozen=True)

@@ -21,8 +21,8 @@ from cutting.quantities import HUNDRED
 from drawings.rails import TwoRails
 from rooms.bench.queries.choices import chosen_and_seen, opened_as
 from rooms.bench.queries.sheet import SchoolView, SheetView
-from rooms.common.paper import CAUTION, INK, QUIET, RULE, Pen, draw_rails
-from rooms.common.typeface import markup
+from rooms.common.paper.rails import CAUTION, INK, QUIET, RULE, Pen, draw_rails
+from rooms.common.paper.typeface import markup
 from rooms.shop.queries.current import house
 from rooms.shop.queries.dates import said_day, said_moment
 from wording.pencil import money, percent, pounds, signed

@@ -11,8 +11,8 @@ from django.db.models import prefetch_related_objects
 from cutting.quantities import Unit, UnitPrice, Weight
 from cutting.sheet import cutting_test as core
 from rooms.bench.models import UNIT, CuttingTest, Output, Weighing
+from rooms.common.db.loading import Loading
 from rooms.common.errors import BadInput, Refused
-from rooms.common.loading import Loading
 from rooms.shop.queries.dates import said_moment
 from rooms.staff.models import Person
 

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from cutting.quantities import HUNDRED, round_half_up
 from rooms.bench.queries.sheet import SheetView
-from rooms.common.tables import csv_text, xlsx_bytes
+from rooms.common.tables.files import csv_text, xlsx_bytes
 
 OUTPUTS = (
     "test",

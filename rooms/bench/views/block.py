@@ -30,10 +30,10 @@ from rooms.bench.queries.unplaced import history_of, waiting_of
 from rooms.bench.queries.weighings import weighings_view
 from rooms.bench.views.weighing import bench_page, in_step, rows_or_404, to_bench
 from rooms.catalog.models import Pile
-from rooms.common.doors import open_to_all
+from rooms.common.db.keys import own_key
 from rooms.common.errors import BadInput, Refused
-from rooms.common.keys import own_key
-from rooms.common.refusals import Told, refusal, told_by
+from rooms.common.web.doors import open_to_all
+from rooms.common.web.refusals import Told, refusal, told_by
 from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

@@ -12,7 +12,7 @@ from formats.decoding import LARGEST_FILE, parse_json
 from rooms.bench.actions.bring_in import SET, bring_in
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.document import documents
-from rooms.common.downloads import download
+from rooms.common.web.downloads import download
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -11,10 +11,10 @@ from rooms.bench.actions.void import void_test
 from rooms.bench.queries.unplaced import all_waiting
 from rooms.bench.views.block import weighings_page
 from rooms.bench.views.weighing import bench_page, rows_or_404
+from rooms.common.db.keys import own_key
 from rooms.common.errors import BadInput
-from rooms.common.forms import is_number
-from rooms.common.keys import own_key
-from rooms.common.refusals import told_by
+from rooms.common.web.forms import is_number
+from rooms.common.web.refusals import told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

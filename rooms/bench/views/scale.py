@@ -13,9 +13,9 @@ from rooms.bench.models import ScaleCheck, Tare
 from rooms.bench.queries.scale_checks import of_day
 from rooms.bench.queries.scales import ScaleAt, scale_named, scale_of
 from rooms.bench.queries.unplaced import all_waiting
+from rooms.common.db.keys import own_key
 from rooms.common.errors import Refused
-from rooms.common.keys import own_key
-from rooms.common.refusals import Told, status_of, told_in
+from rooms.common.web.refusals import Told, status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.models import Person
 from rooms.staff.rights import Right, may

@@ -36,11 +36,11 @@ from rooms.bench.queries.tables import as_csv, as_xlsx
 from rooms.bench.queries.time_spent import time_spent
 from rooms.bench.queries.unplaced import waiting_of
 from rooms.bench.views.weighing import rows_or_404
-from rooms.common.downloads import download
+from rooms.common.db.keys import own_key
 from rooms.common.errors import BadInput, Refused
-from rooms.common.formsets import by_number
-from rooms.common.keys import own_key
-from rooms.common.refusals import Told, told_by
+from rooms.common.web.downloads import download
+from rooms.common.web.formsets import by_number
+from rooms.common.web.refusals import Told, told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -41,8 +41,8 @@ from rooms.bench.queries.unplaced import waiting_of
 from rooms.catalog.models import Piece, Pile
 from rooms.catalog.queries.guide import Chosen, guide
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import is_number
-from rooms.common.refusals import refusal, told_by, told_in, told_in_fragment
+from rooms.common.web.forms import is_number
+from rooms.common.web.refusals import refusal, told_by, told_in, told_in_fragment
 from rooms.cooler.models import Bag
 from rooms.shop.queries.current import house
 from rooms.staff.block import by_id, taken_by, who

@@ -5,7 +5,7 @@ from collections.abc import Collection
 from simple_history.utils import bulk_update_with_history
 
 from rooms.catalog.models import Piece
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 from rooms.staff.models import Person
 
 

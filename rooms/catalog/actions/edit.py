@@ -19,8 +19,8 @@ from rooms.catalog.queries.checking import KnownKeys, faults, pairing
 from rooms.catalog.queries.naming import newly_taken
 from rooms.catalog.queries.places import place_faults
 from rooms.catalog.queries.rows import EMPTY, cut_document, document_of, rows_of, with_output_keys
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Difference, Overtaken
-from rooms.common.writing import write
 
 
 @dataclass(frozen=True)

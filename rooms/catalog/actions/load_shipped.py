@@ -6,7 +6,7 @@ from cutting.errors import BadDocument
 from rooms.catalog.actions.merging import Change, Loaded, Merge
 from rooms.catalog.queries import checking, shipped
 from rooms.catalog.queries.rows import rows_of
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 
 
 @write()

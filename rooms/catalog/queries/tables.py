@@ -5,7 +5,7 @@ from typing import Any
 from cutting.sheet.cutting_test import same_name
 from rooms.catalog.queries.rows import CUT, PIECE, document_of
 from rooms.common.errors import BadInput
-from rooms.common.tables import csv_text, rows_of
+from rooms.common.tables.files import csv_text, rows_of
 
 OUTPUT_COLUMNS = (
     "piece",

@@ -13,7 +13,7 @@ from rooms.catalog.models import Cut, Muscle
 from rooms.catalog.queries.rows import cut_document
 from rooms.catalog.views.editing import NEW, own_key
 from rooms.common.errors import Overtaken
-from rooms.common.refusals import status_of, told_in
+from rooms.common.web.refusals import status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -19,7 +19,7 @@ from rooms.catalog.queries.drawings import drawing_of
 from rooms.catalog.queries.rows import EMPTY, document_of
 from rooms.catalog.queries.unsaved import guide_of
 from rooms.common.errors import Overtaken
-from rooms.common.refusals import status_of, told_in
+from rooms.common.web.refusals import status_of, told_in
 from rooms.staff.block import by_id
 
 NEW = "new"

@@ -13,9 +13,9 @@ from rooms.catalog.actions.edit import import_document
 from rooms.catalog.forms import FileForm
 from rooms.catalog.queries import tables
 from rooms.catalog.queries.rows import document_of
-from rooms.common.downloads import download
 from rooms.common.errors import BadInput
-from rooms.common.refusals import status_of, told_in
+from rooms.common.web.downloads import download
+from rooms.common.web.refusals import status_of, told_in
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

@@ -32,7 +32,7 @@ from rooms.catalog.views.editing import (
     save,
 )
 from rooms.catalog.views.pieces import as_it_is
-from rooms.common.refusals import told_by
+from rooms.common.web.refusals import told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 

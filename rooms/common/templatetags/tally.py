@@ -12,7 +12,7 @@ from django.utils.safestring import mark_safe
 
 from cutting.quantities import round_half_up
 from cutting.sheet import time_spent
-from rooms.common.modules import imported_by
+from rooms.common.web.modules import imported_by
 from wording import pencil
 
 register = template.Library()

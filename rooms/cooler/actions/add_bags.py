@@ -9,9 +9,9 @@ from uuid import UUID, uuid5
 from django.utils import timezone
 
 from cutting.quantities import ZERO
+from rooms.common.db.lengths import too_long
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.lengths import too_long
-from rooms.common.writing import write
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode
 from rooms.cooler.queries.codes import is_gtin
 from rooms.cooler.queries.days import set_days

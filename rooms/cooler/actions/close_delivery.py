@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from cutting.cooler.receiving import differences, spread, totals
 from cutting.quantities import ZERO, Unit
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.cooler.models import Bag, Delivery
 from rooms.cooler.queries.meat import asks_origin
 from rooms.cooler.queries.one_delivery import open_delivery, unit_of

@@ -6,10 +6,10 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from rooms.common.db.lengths import too_long
+from rooms.common.db.seen import Saw
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.lengths import too_long
-from rooms.common.seen import Saw
-from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.pass_on import pass_on
 from rooms.cooler.models import Bag

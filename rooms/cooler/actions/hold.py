@@ -5,8 +5,8 @@ from uuid import UUID
 from django.utils import timezone
 
 from cutting.tracing.lots import lot_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.models import HoldLifted, LotHold
 from rooms.cooler.queries.held import holds_now
 from rooms.shop.queries.dates import said_moment

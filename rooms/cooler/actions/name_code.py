@@ -3,8 +3,8 @@
 from django.utils import timezone
 
 from rooms.catalog.models import Piece
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 from rooms.cooler.models import Bag, BagEvent, ProductCode
 from rooms.cooler.queries.days import keep_days
 

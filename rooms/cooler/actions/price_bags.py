@@ -5,8 +5,8 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 from rooms.cooler.models import BagEvent
 from rooms.cooler.queries.one_delivery import open_delivery
 

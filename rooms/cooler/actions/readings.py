@@ -6,8 +6,8 @@ from django.db.models import Q
 from django.utils import timezone
 
 from cutting.cooler import temperature as core
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 from rooms.cooler.models import Excursion, Reading
 from rooms.cooler.queries.days import keep_warm_days
 from rooms.shop.queries.current import house

@@ -10,8 +10,8 @@ from django.utils import timezone
 
 from cutting.quantities import ZERO, UnitPrice, Weight
 from rooms.catalog.models import Piece
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.whole import carry
 from rooms.cooler.models import Bag

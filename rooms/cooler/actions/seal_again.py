@@ -4,8 +4,8 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import Refused
-from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.days import keep_days

@@ -5,8 +5,8 @@ from datetime import datetime
 from uuid import UUID
 
 from cutting.cooler.quality import Damage
+from rooms.common.db.writing import write
 from rooms.common.errors import Refused
-from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.actions.pass_on import pass_on
 from rooms.cooler.models import Bag

@@ -3,8 +3,8 @@
 from datetime import datetime
 from uuid import UUID
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag, Seal
 from rooms.cooler.queries.one_bag import known_bag

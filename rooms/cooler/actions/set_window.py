@@ -4,8 +4,8 @@ from dataclasses import asdict
 
 from cutting.cooler.ageing import Window
 from rooms.catalog.models import Piece
-from rooms.common.seen import check_unchanged
-from rooms.common.writing import write
+from rooms.common.db.seen import check_unchanged
+from rooms.common.db.writing import write
 from rooms.cooler.models import AgeWindow, Bag
 from rooms.cooler.queries.days import keep_days
 from rooms.cooler.queries.windows import usual

@@ -7,10 +7,10 @@ from datetime import datetime
 from django.utils import timezone
 
 from cutting.quantities import ZERO
+from rooms.common.db.lengths import must_fit
+from rooms.common.db.numbers import next_numbers
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.common.lengths import must_fit
-from rooms.common.numbers import next_numbers
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.models import Delivery
 
 

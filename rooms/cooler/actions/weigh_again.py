@@ -3,7 +3,7 @@
 from uuid import UUID
 
 from cutting.quantities import Weight
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 from rooms.cooler.actions.event import note_event
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.one_bag import known_bag

@@ -15,7 +15,7 @@ from cutting.cooler.ageing import Due, Urgency, too_young_for
 from cutting.cooler.receiving import Stock, bag_cost, stock
 from cutting.quantities import Unit, UnitPrice, Weight
 from drawings.bag_line import Axis, BagLine, bag_line
-from rooms.common.paging import paged
+from rooms.common.web.paging import paged
 from rooms.cooler.models import UNNAMED, Bag, LotHold
 from rooms.cooler.queries.days import core_bags
 from rooms.shop.queries.current import house

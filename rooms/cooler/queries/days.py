@@ -15,7 +15,7 @@ from django.utils import timezone
 from cutting.cooler import ageing
 from cutting.cooler.temperature import Excursion as CoreExcursion
 from cutting.cooler.temperature import above
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 from rooms.cooler.models import Bag, Excursion
 from rooms.cooler.queries.windows import repacked, windows
 

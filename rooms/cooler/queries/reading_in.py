@@ -14,9 +14,9 @@ from decimal import Decimal
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
 from rooms.catalog.models import Piece
-from rooms.common import tables
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
+from rooms.common.tables import files as tables
+from rooms.common.web.forms import tidy
 from rooms.common.words import fold
 from rooms.cooler.models import ProductCode, Seal
 from rooms.cooler.queries.codes import country_named, gtin_14, letters_of

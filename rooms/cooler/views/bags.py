@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from drawings.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.common.refusals import Told, rebasing, status_of, told_by, told_in
+from rooms.common.web.refusals import Told, rebasing, status_of, told_by, told_in
 from rooms.cooler.actions.correct_bag import correct_bag
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.actions.seal_again import seal_again

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.common.refusals import told_by, told_in
+from rooms.common.web.refusals import told_by, told_in
 from rooms.cooler.actions.add_bags import FileRead, add_bags
 from rooms.cooler.actions.close_delivery import close_delivery
 from rooms.cooler.actions.name_code import name_code

@@ -13,9 +13,9 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.errors import BadDocument
 from cutting.quantities import parse_decimal
 from formats.decoding import parse_json
-from rooms.common.doors import open_to_all
 from rooms.common.errors import BadInput
-from rooms.common.refusals import told_in
+from rooms.common.web.doors import open_to_all
+from rooms.common.web.refusals import told_in
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.forms import ManualForm
 from rooms.cooler.queries.temperature import STRETCHES, chart, now

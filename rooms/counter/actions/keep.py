@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.counter.models import Kept
 from rooms.shop.queries.dates import said_moment
 

@@ -12,9 +12,9 @@ from django.utils import timezone
 
 from cutting.prices.repricing import Method, MovedCost, by_factor, reprice
 from cutting.quantities import UnitPrice, round_half_up, storable_money, tray_sticker
+from rooms.common.db.keys import own_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.keys import own_key
-from rooms.common.writing import Sent, kept_by, write
 from rooms.counter.models import NewCost, Review, ReviewLine
 from rooms.counter.queries.depending import Depending, FullCosts, depending, standing_of
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices

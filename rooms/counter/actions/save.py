@@ -12,8 +12,8 @@ from formats.writing import write_document
 from rooms.bench.models import Output
 from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Cut
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.counter.queries.building import PriceView, price_view
 from rooms.counter.queries.grounds import shaken, with_grounds
 from rooms.counter.queries.lines import PriceRow

@@ -27,7 +27,7 @@ from rooms.bench.queries.cut_today import pounds_finished
 from rooms.bench.queries.invoice import invoice_now
 from rooms.bench.queries.pool import pools
 from rooms.catalog.models import Plan, PlanOutput
-from rooms.common.formsets import faults_of, rows_of
+from rooms.common.web.formsets import faults_of, rows_of
 from rooms.counter.queries.plan_fields import AdForm, AdRow, Book
 from rooms.counter.queries.planning import plain_message, sold_with_costs
 from rooms.pricebook.models import Product

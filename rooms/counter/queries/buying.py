@@ -8,7 +8,7 @@ from cutting.errors import BadValue
 from cutting.planning.buying import MOST, Bought, Mark, Spec, TestsGave, compare, picture
 from cutting.quantities import ZERO
 from rooms.common.errors import BadInput
-from rooms.common.formsets import faults_of, rows_of
+from rooms.common.web.formsets import faults_of, rows_of
 from rooms.counter.queries.plan_fields import BuyForm, SpecRow
 from rooms.counter.queries.planning import Group, gave, groups, plain_message
 from rooms.shop.queries.current import house

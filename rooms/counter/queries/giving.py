@@ -11,7 +11,7 @@ from cutting.prices.give_take import Layer, MovedMeat, Pieces, Side, give_and_ta
 from cutting.quantities import Unit, UnitPrice, Weight, foot
 from drawings.giving_seam import SeamPicture, bars, seam_picture
 from rooms.catalog.queries.shipped import DATA
-from rooms.common.forms import tidy
+from rooms.common.web.forms import tidy
 from rooms.counter.queries.giving_fields import GivingForm
 from rooms.pricebook.models import Price, Product
 from wording.pencil import money, profit_shown

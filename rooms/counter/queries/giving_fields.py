@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from rooms.common.forms import PlainDecimal
+from rooms.common.web.forms import PlainDecimal
 
 LABELS = {"length": "Length, in", "width": "Width, in", "each": "One rib weighs, lb"}
 MOST = {"layer": Decimal(4), "pieces": Decimal(20), "weight": Decimal(100)}

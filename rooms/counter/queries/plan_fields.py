@@ -7,8 +7,8 @@ from django import forms
 
 from cutting.planning.buying import TestsGave
 from rooms.catalog.models import Plan
-from rooms.common.forms import Percent, PlainDecimal
-from rooms.common.formsets import NumberedForm
+from rooms.common.web.forms import Percent, PlainDecimal
+from rooms.common.web.formsets import NumberedForm
 from rooms.counter.queries.wishes import usual_target
 from rooms.pricebook.models import Price, Product
 from rooms.shop.queries.current import house

@@ -9,9 +9,9 @@ from django.core.paginator import Page
 from cutting.errors import BadValue
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
-from rooms.common.paging import paged
-from rooms.common.tables import as_record, headed, rows_of
+from rooms.common.tables.files import as_record, headed, rows_of
+from rooms.common.web.forms import tidy
+from rooms.common.web.paging import paged
 from rooms.common.words import fold
 from rooms.cooler.queries.reading_in import KnownPieces
 from rooms.counter.models import Review, ReviewLine

@@ -9,8 +9,8 @@ from cutting.errors import BadValue
 from cutting.prices.ladder import Aim
 from cutting.prices.margins import Convention, retail_price
 from cutting.quantities import HUNDRED, parse_decimal
-from rooms.common.forms import tidy
-from rooms.common.formsets import by_number
+from rooms.common.web.forms import tidy
+from rooms.common.web.formsets import by_number
 from rooms.shop.queries.current import house
 from wording.pencil import percent
 

@@ -6,7 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from rooms.common.paging import page_of
+from rooms.common.web.paging import page_of
 from rooms.counter.queries.bringing import brings
 from rooms.counter.queries.giving import giving, links, links_of
 from rooms.counter.queries.listing import current_prices

@@ -8,7 +8,7 @@ from django.views.decorators.http import require_GET, require_POST
 from django.views.generic import RedirectView
 
 from rooms.common.errors import Refused
-from rooms.common.refusals import told_by
+from rooms.common.web.refusals import told_by
 from rooms.counter.actions.keep import Keeping, keep, take_off
 from rooms.counter.models import Kept
 from rooms.counter.queries.ads import ad_view, example

@@ -10,8 +10,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.bench.queries.rows import load
-from rooms.common.forms import is_number, read_day
-from rooms.common.refusals import Told
+from rooms.common.web.forms import is_number, read_day
+from rooms.common.web.refusals import Told
 from rooms.counter.actions.save import Saving, save_prices
 from rooms.counter.queries.building import price_view
 from rooms.counter.queries.drag import drag_stops, steps_below

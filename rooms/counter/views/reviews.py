@@ -11,9 +11,9 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from cutting.quantities import UnitPrice
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import read_day, read_key
-from rooms.common.refusals import Told, told_by
-from rooms.common.tables import LARGEST_FILE
+from rooms.common.tables.files import LARGEST_FILE
+from rooms.common.web.forms import read_day, read_key
+from rooms.common.web.refusals import Told, told_by
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries.deliveries import delivery_prices
 from rooms.counter.actions.review import (

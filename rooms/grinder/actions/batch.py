@@ -21,9 +21,9 @@ from cutting.quantities import (
     storable_money,
     working,
 )
+from rooms.common.db.numbers import next_numbers
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.numbers import next_numbers
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.queries.held import refuse_held
 from rooms.grinder.actions.tubs import Going, key_of, known_sample, left_of, open_tub, put
 from rooms.grinder.models import (

@@ -7,10 +7,10 @@ from django.db import IntegrityError
 
 from cutting.errors import BadValue
 from cutting.grinding.nutrition import check_facts
+from rooms.common.db.lengths import must_fit
+from rooms.common.db.seen import Saw, check_seen, check_unchanged, is_so
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen, check_unchanged, is_so
-from rooms.common.writing import write
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning
 from rooms.grinder.queries.seasoning import to_core
 from rooms.staff.models import Person

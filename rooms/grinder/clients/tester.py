@@ -7,8 +7,8 @@ from django.conf import settings
 
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal, working
+from rooms.common.clients.processes import Declined, NoAnswer, Unreadable, ask_json
 from rooms.common.errors import Refused
-from rooms.common.processes import Declined, NoAnswer, Unreadable, ask_json
 
 SECONDS = 5
 LARGEST = 4096

@@ -6,7 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 
 from rooms.common.errors import BadInput
-from rooms.common.forms import faults_of, is_number
+from rooms.common.web.forms import faults_of, is_number
 
 
 def key_in(request: HttpRequest, name: str = "key") -> uuid.UUID:

@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told
+from rooms.common.web.refusals import Told
 from rooms.grinder.actions.batch import (
     CameOut,
     Packing,

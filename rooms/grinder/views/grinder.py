@@ -10,10 +10,10 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from cutting.errors import BadValue
-from rooms.common import solver
+from rooms.common.clients import solver
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import faults_of, is_number
-from rooms.common.refusals import Told, told_by
+from rooms.common.web.forms import faults_of, is_number
+from rooms.common.web.refusals import Told, told_by
 from rooms.grinder.actions.batch import (
     Begun,
     begin_batch,

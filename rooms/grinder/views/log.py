@@ -8,11 +8,11 @@ from django.utils import timezone
 from django.utils.dateparse import parse_date
 from django.views.decorators.http import require_GET
 
-from rooms.common.downloads import download
 from rooms.common.errors import BadInput
-from rooms.common.forms import read_day
-from rooms.common.refusals import Told
-from rooms.common.tables import csv_text
+from rooms.common.tables.files import csv_text
+from rooms.common.web.downloads import download
+from rooms.common.web.forms import read_day
+from rooms.common.web.refusals import Told
 from rooms.grinder.models import Batch
 from rooms.grinder.queries.log import COLUMNS, found, records
 from rooms.grinder.queries.tubs import tubs_now

@@ -7,7 +7,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told, rebasing
+from rooms.common.web.refusals import Told, rebasing
 from rooms.grinder.actions.house import change_rules, drop_seasoning, save_facts, save_seasoning
 from rooms.grinder.forms import FactsForm, RulesForm, SeasoningForm
 from rooms.grinder.models import GrinderRules, NutritionFacts, Seasoning

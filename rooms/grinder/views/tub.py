@@ -13,8 +13,8 @@ from cutting.grinding.judging import How
 from cutting.quantities import HUNDRED, ONE, Unit, Weight
 from rooms.catalog.models import Species
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import is_number, read_key
-from rooms.common.refusals import Told, told_by
+from rooms.common.web.forms import is_number, read_key
+from rooms.common.web.refusals import Told, told_by
 from rooms.grinder.actions.tubs import (
     Pulled,
     answer_lot,

@@ -7,8 +7,8 @@ from django.utils import timezone
 from cutting.quantities import Unit
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.shapes import Shape
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.common.writing import Sent, kept_by, write
 from rooms.layout.models import Measured
 from rooms.layout.queries.asking import Asked
 

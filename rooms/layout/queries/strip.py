@@ -15,8 +15,8 @@ from reportlab.pdfgen.canvas import Canvas
 from cutting.layout.marks import inch_words, mm_words
 from cutting.layout.profile import MM
 from cutting.layout.task import Layout
-from rooms.common.paper import ACTION, INK, QUIET
-from rooms.common.typeface import runs
+from rooms.common.paper.rails import ACTION, INK, QUIET
+from rooms.common.paper.typeface import runs
 from rooms.layout.queries.asking import is_metric
 
 MARGIN, BAND = 12.0, 34.0

@@ -8,9 +8,9 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.shapes import shapes
-from rooms.common.downloads import download
-from rooms.common.keys import own_key
-from rooms.common.refusals import Told
+from rooms.common.db.keys import own_key
+from rooms.common.web.downloads import download
+from rooms.common.web.refusals import Told
 from rooms.layout.actions.keep_measures import keep_measures
 from rooms.layout.forms import Reading, read
 from rooms.layout.queries import page

@@ -10,8 +10,8 @@ from django.views.decorators.http import require_GET
 from cutting.errors import BadValue
 from cutting.layout.small import butterfly, circumference, skewers, slices_of, ties
 from cutting.quantities import Unit, Weight
-from rooms.common.forms import PlainDecimal
-from rooms.common.refusals import status_of
+from rooms.common.web.forms import PlainDecimal
+from rooms.common.web.refusals import status_of
 from rooms.layout.forms import LengthField
 from rooms.layout.queries.asking import is_metric
 from rooms.layout.queries.first import length_words

@@ -8,9 +8,9 @@ from django.utils import timezone
 
 from cutting.quantities import Weight
 from rooms.catalog.models import Piece
+from rooms.common.db.seen import check_unchanged
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.seen import check_unchanged
-from rooms.common.writing import write
 from rooms.planner.models import BuyingTerms, Factor, StandingOrder
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person

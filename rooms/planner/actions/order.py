@@ -7,8 +7,8 @@ from uuid import UUID
 from django.db import IntegrityError
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 from rooms.planner.models import NextOrder
 
 

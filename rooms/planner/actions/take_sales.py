@@ -2,8 +2,8 @@
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.planner.models import Sold
 from rooms.planner.queries.till import TillFile
 

@@ -14,7 +14,7 @@ from cutting.planning.ordering import delivery_after
 from cutting.quantities import ZERO, Unit, UnitPrice, Weight, round_half_up, working
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
-from rooms.common.tables import csv_text
+from rooms.common.tables.files import csv_text
 from rooms.cooler.models import Bag, Delivery
 from rooms.planner.models import BuyingTerms, NextOrder
 from rooms.planner.queries.asking import WaysOf, wants_rows, ways_of

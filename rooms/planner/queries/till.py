@@ -9,8 +9,8 @@ from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, storable, storable_money
 from cutting.sheet.cutting_test import same_name
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
-from rooms.common.tables import Row, as_record, headed
+from rooms.common.tables.files import Row, as_record, headed
+from rooms.common.web.forms import tidy
 from rooms.pricebook.models import Product
 
 COLUMNS = {name: name for name in ("product", "day", "hour", "weight", "unit", "money")}

@@ -10,10 +10,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from cutting.errors import BadValue
 from cutting.quantities import ZERO
-from rooms.common import solver
-from rooms.common.downloads import download
+from rooms.common.clients import solver
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told, status_of, told_by, told_in
+from rooms.common.web.downloads import download
+from rooms.common.web.refusals import Told, status_of, told_by, told_in
 from rooms.planner.actions.demand import (
     set_factor,
     set_standing,

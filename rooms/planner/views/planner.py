@@ -14,10 +14,10 @@ from django.views.decorators.http import require_GET, require_POST
 from cutting.errors import BadValue
 from cutting.planning.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
 from rooms.catalog.models import Piece, Plan
-from rooms.common import solver
+from rooms.common.clients import solver
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told, status_of, told_by, told_in
-from rooms.common.writing import write
+from rooms.common.web.refusals import Told, status_of, told_by, told_in
 from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_plan, keep_worth
 from rooms.planner.actions.want import want
 from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm

@@ -10,11 +10,11 @@ from django.utils import timezone
 
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
-from rooms.common.refusals import Told
-from rooms.common.tables import LARGEST_FILE, rows_of
-from rooms.common.writing import write
+from rooms.common.tables.files import LARGEST_FILE, rows_of
+from rooms.common.web.forms import tidy
+from rooms.common.web.refusals import Told
 from rooms.planner.actions.take_sales import take_sales
 from rooms.planner.actions.want import want
 from rooms.planner.models import WEEKDAYS

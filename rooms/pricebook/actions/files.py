@@ -8,11 +8,11 @@ from typing import Any
 from cutting.errors import BadValue
 from cutting.prices.margins import retail_price
 from cutting.quantities import Unit, UnitPrice, parse_decimal, round_half_up, storable
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import read_day, tidy
-from rooms.common.tables import Row, as_record, csv_text, headed, rows_of
+from rooms.common.tables.files import Row, as_record, csv_text, headed, rows_of
+from rooms.common.web.forms import read_day, tidy
 from rooms.common.words import fold
-from rooms.common.writing import write
 from rooms.pricebook.actions.prices import NewPrice, Origin, carried, set_prices
 from rooms.pricebook.models import Price, Product, Version
 from rooms.shop.queries.dates import said_moment

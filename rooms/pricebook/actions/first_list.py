@@ -7,9 +7,9 @@ from decimal import Decimal
 from simple_history.utils import bulk_create_with_history
 
 from rooms.catalog.models import Cut
+from rooms.common.db.lengths import must_fit
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.lengths import must_fit
-from rooms.common.writing import write
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product, Version
 from rooms.shop.queries.current import house

@@ -12,9 +12,9 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.prices.margins import retail_price
 from cutting.quantities import UnitPrice
+from rooms.common.db.numbers import next_numbers
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.numbers import next_numbers
-from rooms.common.writing import write
 from rooms.pricebook.models import Price, Product, Version
 from rooms.shop.queries.dates import said_day
 

@@ -7,9 +7,9 @@ from typing import Any
 from django.db import IntegrityError
 from django.utils import timezone
 
+from rooms.common.db.seen import Saw, check_seen, chosen_of, is_so
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.seen import Saw, check_seen, chosen_of, is_so
-from rooms.common.writing import write
 from rooms.pricebook.models import NeighbourPrice, Product
 from rooms.shop.queries.dates import said_day
 from rooms.staff.models import Person

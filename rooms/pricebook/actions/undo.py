@@ -5,8 +5,8 @@ from typing import Any
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import Refused
-from rooms.common.writing import write
 from rooms.pricebook.actions.prices import Origin, carried, new_version, set_prices
 from rooms.pricebook.models import Price, PriceOff, Version
 

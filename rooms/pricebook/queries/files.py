@@ -6,7 +6,7 @@ from typing import IO, Any
 from django.utils import timezone
 
 from cutting.quantities import HUNDRED, round_half_up
-from rooms.common.tables import csv_line, csv_text, xlsx_file
+from rooms.common.tables.files import csv_line, csv_text, xlsx_file
 from rooms.pricebook.models import Price, Product, Version
 from rooms.pricebook.queries.book import margin_at, prices_on
 

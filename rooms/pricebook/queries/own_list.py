@@ -13,8 +13,8 @@ from rooms.catalog.models import Cut, Species
 from rooms.catalog.queries.finding import CUT, catalog_index
 from rooms.catalog.queries.search import words_of
 from rooms.common.errors import BadInput
-from rooms.common.forms import tidy
-from rooms.common.tables import as_record, headed, rows_of, text_of
+from rooms.common.tables.files import as_record, headed, rows_of, text_of
+from rooms.common.web.forms import tidy
 from rooms.pricebook.models import Product
 from rooms.shop.queries.current import house
 from rooms.shop.queries.money import SIGNS, bare_amount

@@ -9,12 +9,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from rooms.common.downloads import download
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import read_day
-from rooms.common.paging import page_of
-from rooms.common.refusals import Told, told_by
-from rooms.common.tables import LARGEST_FILE
+from rooms.common.tables.files import LARGEST_FILE
+from rooms.common.web.downloads import download
+from rooms.common.web.forms import read_day
+from rooms.common.web.paging import page_of
+from rooms.common.web.refusals import Told, told_by
 from rooms.pricebook.actions.files import OlderRows, RowFault, read_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Version

@@ -10,9 +10,9 @@ from django.views.decorators.http import require_http_methods
 from cutting.errors import BadValue
 from rooms.catalog.models import Cut, Species
 from rooms.common.errors import BadInput
-from rooms.common.formsets import by_number
-from rooms.common.refusals import Told
-from rooms.common.tables import LARGEST_FILE
+from rooms.common.tables.files import LARGEST_FILE
+from rooms.common.web.formsets import by_number
+from rooms.common.web.refusals import Told
 from rooms.pricebook.actions.first_list import NewProduct, take_products
 from rooms.pricebook.forms import CutRow
 from rooms.pricebook.models import Version

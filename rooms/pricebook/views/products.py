@@ -12,9 +12,9 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from cutting.errors import BadValue
 from cutting.prices.margins import MOST_PRICE, retail_price
-from rooms.common.forms import PlainDecimal
-from rooms.common.paging import page_of
-from rooms.common.refusals import status_of, told_in
+from rooms.common.web.forms import PlainDecimal
+from rooms.common.web.paging import page_of
+from rooms.common.web.refusals import status_of, told_in
 from rooms.pricebook.actions.prices import Origin, carried, newest_price, set_prices
 from rooms.pricebook.actions.products import note_neighbour, save_product, save_row
 from rooms.pricebook.filters import ProductFilter

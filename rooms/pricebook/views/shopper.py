@@ -8,7 +8,7 @@ from django.views.decorators.http import require_GET
 from cutting.errors import BadValue
 from rooms.catalog.models import Species
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told
+from rooms.common.web.refusals import Told
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 from rooms.pricebook.queries.shopper import card_of, cards, find_dinner

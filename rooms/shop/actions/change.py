@@ -9,10 +9,10 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import IntegrityError
 from django.utils import timezone
 
+from rooms.common.db.lengths import must_fit
+from rooms.common.db.seen import Saw, check_seen
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen
-from rooms.common.writing import write
 from rooms.shop.models import Shop
 from rooms.shop.queries.consequences import Consequence, consequences
 from rooms.shop.queries.current import forget, house

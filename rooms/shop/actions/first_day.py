@@ -2,8 +2,8 @@
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.writing import write
 from rooms.shop.actions.change import Changer, change
 from rooms.shop.models import FirstDayMark
 from rooms.shop.queries.current import house

@@ -9,8 +9,8 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from rooms.common.db.seen import state_of
 from rooms.common.errors import Overtaken, Refused
-from rooms.common.seen import state_of
 from rooms.shop.actions import first_day as leading
 from rooms.shop.actions.change import Asked, Changer, change
 from rooms.shop.forms import SECTIONS, Section, names_of

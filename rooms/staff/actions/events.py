@@ -5,7 +5,7 @@ from typing import Any
 from django.http import HttpRequest
 from django.utils import timezone
 
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 from rooms.staff.block import claimed_tablet
 from rooms.staff.models import SecurityEvent, Tablet
 

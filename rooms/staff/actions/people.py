@@ -7,9 +7,9 @@ from django.contrib.auth.hashers import check_password, make_password
 from django.utils import timezone
 from django.utils.text import slugify
 
+from rooms.common.db.seen import Saw, check_seen
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.seen import Saw, check_seen
-from rooms.common.writing import write
 from rooms.staff.actions.events import Kind, note
 from rooms.staff.models import Person, Turn
 

@@ -2,7 +2,7 @@
 
 from django.db.models import F
 
-from rooms.common.writing import write
+from rooms.common.db.writing import write
 from rooms.staff.models import Person
 
 

@@ -6,9 +6,9 @@ from uuid import UUID
 
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
 from rooms.common.plain_text import is_plain
-from rooms.common.writing import write
 from rooms.staff.actions.events import Kind, note
 from rooms.staff.block import hashed
 from rooms.staff.models import Tablet, Turn

@@ -4,8 +4,8 @@ from django.contrib.auth import authenticate
 from django.http import HttpRequest
 from django.utils import timezone
 
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import write
 from rooms.staff import lockout
 from rooms.staff.actions.events import Kind, note
 from rooms.staff.models import Person, Tablet, Turn

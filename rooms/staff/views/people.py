@@ -13,13 +13,13 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from rooms.common.doors import open_to_all
+from rooms.common.db.seen import state_of
+from rooms.common.db.writing import write
 from rooms.common.errors import Refused
-from rooms.common.paging import page_of
-from rooms.common.refusals import status_of, told_by, told_in
-from rooms.common.seen import state_of
-from rooms.common.views import back
-from rooms.common.writing import write
+from rooms.common.web.doors import open_to_all
+from rooms.common.web.paging import page_of
+from rooms.common.web.refusals import status_of, told_by, told_in
+from rooms.common.web.views import back
 from rooms.staff import sessions
 from rooms.staff.actions.events import Kind, note
 from rooms.staff.actions.people import has_manager, make_first_manager, save_person

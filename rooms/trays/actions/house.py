@@ -6,10 +6,10 @@ from django.db import IntegrityError
 
 from cutting.labels.tray_label import SAFE_HANDLING
 from drawings.label import Stock, carries_handling
+from rooms.common.db.lengths import must_fit
+from rooms.common.db.seen import Saw, check_seen, check_unchanged, is_so
+from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.lengths import must_fit
-from rooms.common.seen import Saw, check_seen, check_unchanged, is_so
-from rooms.common.writing import write
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 from rooms.trays.models import LabelRules, ProductLabel

@@ -6,8 +6,8 @@ from uuid import UUID, uuid5
 from django.utils import timezone
 
 from cutting.labels.tray_life import NEEDS_REASON, SOLD_FROM, Life, may_become, may_today
+from rooms.common.db.writing import Recorded, Sent, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Recorded, Sent, write
 from rooms.grinder.actions.batch import take_back_packed
 from rooms.grinder.actions.tubs import Pulled, pull_of
 from rooms.grinder.models import TubIn

@@ -10,8 +10,8 @@ from cutting.errors import BadValue
 from cutting.labels.mark_down import Marked, at_price, marked
 from cutting.labels.tray_life import Life
 from cutting.quantities import UnitPrice
+from rooms.common.db.writing import Recorded, Sent, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Recorded, Sent, write
 from rooms.trays.actions.life import changed, drop_labels, locked_tray, must_become
 from rooms.trays.actions.printing import queue_tray
 from rooms.trays.models import MarkDown, Tray, TrayEvent

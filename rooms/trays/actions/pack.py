@@ -16,9 +16,9 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import Proof, proven
 from rooms.bench.queries.scale_checks import of_day
 from rooms.bench.queries.scales import ScaleAt, scales
+from rooms.common.db.numbers import next_numbers
+from rooms.common.db.writing import Recorded, Sent, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.numbers import next_numbers
-from rooms.common.writing import Recorded, Sent, write
 from rooms.cooler.queries.held import refuse_held
 from rooms.grinder.actions import batch as grinder
 from rooms.grinder.models import Packed

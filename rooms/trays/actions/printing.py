@@ -14,9 +14,9 @@ from cutting.errors import BadValue
 from cutting.labels.tray_life import SOLD_FROM
 from cutting.quantities import Weight
 from drawings.label import LabelPicture
+from rooms.common.db.writing import Recorded, Sent, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.labels import as_pdf, as_png
-from rooms.common.writing import Recorded, Sent, write
+from rooms.common.paper.labels import as_pdf, as_png
 from rooms.grinder.queries.claims import over_its_label
 from rooms.pricebook.models import Product, Version
 from rooms.pricebook.queries.book import prices_on

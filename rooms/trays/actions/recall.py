@@ -5,8 +5,8 @@ from uuid import UUID, uuid5
 from django.utils import timezone
 
 from cutting.tracing.lots import lot_key
+from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.common.writing import Sent, kept_by, write
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
 from rooms.trays.models import Found, Recall, Tray

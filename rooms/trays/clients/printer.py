@@ -6,7 +6,7 @@ from uuid import UUID
 
 from django.conf import settings
 
-from rooms.common.processes import Declined, NoAnswer, Unreadable, ask_json
+from rooms.common.clients.processes import Declined, NoAnswer, Unreadable, ask_json
 
 SECONDS = 8
 LARGEST = 2048

@@ -2,7 +2,7 @@
 
 import cutting.labels.tray_life
 import django.db.models.deletion
-import rooms.common.fields
+import rooms.common.db.fields
 import simple_history.models
 import uuid
 from decimal import Decimal
@@ -53,7 +53,7 @@ class Migration(migrations.Migration):
                 ('item', models.CharField(blank=True, max_length=5)),
                 ('gtin', models.CharField(blank=True, max_length=14)),
                 ('keeps_days', models.PositiveSmallIntegerField(null=True)),
-                ('serving', rooms.common.fields.PlainDecimalField(null=True)),
+                ('serving', rooms.common.db.fields.PlainDecimalField(null=True)),
                 ('history_id', models.AutoField(primary_key=True, serialize=False)),
                 ('history_date', models.DateTimeField(db_index=True)),
                 ('history_change_reason', models.CharField(max_length=100, null=True)),
@@ -92,18 +92,18 @@ class Migration(migrations.Migration):
                 ('number', models.PositiveIntegerField(unique=True)),
                 ('serial', models.CharField(max_length=20, unique=True)),
                 ('lots', models.JSONField(default=list)),
-                ('set_cost', rooms.common.fields.PlainDecimalField(default=Decimal('0'))),
-                ('gross', rooms.common.fields.PlainDecimalField()),
-                ('tare', rooms.common.fields.PlainDecimalField()),
-                ('net', rooms.common.fields.PlainDecimalField()),
+                ('set_cost', rooms.common.db.fields.PlainDecimalField(default=Decimal('0'))),
+                ('gross', rooms.common.db.fields.PlainDecimalField()),
+                ('tare', rooms.common.db.fields.PlainDecimalField()),
+                ('net', rooms.common.db.fields.PlainDecimalField()),
                 ('unit', models.CharField(choices=[('lb', 'lb'), ('oz', 'oz'), ('kg', 'kg'), ('g', 'g')], max_length=2)),
-                ('division', rooms.common.fields.PlainDecimalField()),
+                ('division', rooms.common.db.fields.PlainDecimalField()),
                 ('is_typed', models.BooleanField(default=True)),
                 ('scale', models.CharField(blank=True, max_length=20)),
                 ('pieces', models.PositiveSmallIntegerField(null=True)),
-                ('amount', rooms.common.fields.PlainDecimalField()),
+                ('amount', rooms.common.db.fields.PlainDecimalField()),
                 ('per', models.CharField(choices=[('lb', 'lb'), ('oz', 'oz'), ('kg', 'kg'), ('g', 'g')], max_length=2)),
-                ('total', rooms.common.fields.PlainDecimalField()),
+                ('total', rooms.common.db.fields.PlainDecimalField()),
                 ('packed_at', models.DateTimeField(db_index=True)),
                 ('packed_on', models.DateField()),
                 ('sell_by', models.DateField(db_index=True)),
@@ -141,7 +141,7 @@ class Migration(migrations.Migration):
             name='TrayTare',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('value', rooms.common.fields.PlainDecimalField()),
+                ('value', rooms.common.db.fields.PlainDecimalField()),
                 ('unit', models.CharField(choices=[('lb', 'lb'), ('oz', 'oz'), ('kg', 'kg'), ('g', 'g')], max_length=2)),
                 ('at', models.DateTimeField()),
                 ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
@@ -158,7 +158,7 @@ class Migration(migrations.Migration):
                 ('item', models.CharField(blank=True, max_length=5)),
                 ('gtin', models.CharField(blank=True, max_length=14)),
                 ('keeps_days', models.PositiveSmallIntegerField(null=True)),
-                ('serving', rooms.common.fields.PlainDecimalField(null=True)),
+                ('serving', rooms.common.db.fields.PlainDecimalField(null=True)),
                 ('product', models.OneToOneField(on_delete=django.db.models.deletion.PROTECT, related_name='label', to='pricebook.product')),
             ],
             options={

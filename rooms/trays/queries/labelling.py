@@ -22,8 +22,8 @@ from drawings.label import LabelPicture, Stock, duties_left, label_picture, seco
 from drawings.tag import CaseLines, TagLines, card_picture, case_picture, tag_picture
 from formats.label import read_label
 from rooms.catalog.models import Muscle
-from rooms.common.barcodes import case_code, left_to_qr, symbols_of, why_none
 from rooms.common.errors import Refused
+from rooms.common.paper.barcodes import case_code, left_to_qr, symbols_of, why_none
 from rooms.cooler.queries.meat import country_in_words
 from rooms.grinder.models import GrinderRules, NutritionFacts
 from rooms.grinder.queries.house import house_rules

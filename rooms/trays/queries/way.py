@@ -15,7 +15,7 @@ from cutting.tracing.flow import Kind, Node
 from cutting.tracing.lots import lot_key
 from drawings.ribbons import Ribbons, Thing, ribbons
 from rooms.bench.models import CuttingTest
-from rooms.common.paging import paged
+from rooms.common.web.paging import paged
 from rooms.cooler.models import LotHold
 from rooms.cooler.queries.held import holds_now
 from rooms.grinder.models import TubLot

@@ -8,8 +8,8 @@ from django.views.decorators.http import require_GET, require_http_methods
 from cutting.errors import BadValue
 from cutting.quantities import parse_decimal
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import read_key, tidy
-from rooms.common.refusals import Told
+from rooms.common.web.forms import read_key, tidy
+from rooms.common.web.refusals import Told
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.mark_down import mark_down, mark_down_all

@@ -14,8 +14,8 @@ from cutting.quantities import Unit, Weight
 from rooms.bench.actions.reading import read_proof
 from rooms.bench.queries.scales import scale_of
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import faults_of, is_number, read_key
-from rooms.common.refusals import Told, told_by
+from rooms.common.web.forms import faults_of, is_number, read_key
+from rooms.common.web.refusals import Told, told_by
 from rooms.shop.queries.current import house
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

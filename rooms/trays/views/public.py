@@ -9,7 +9,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_safe
 
 from cutting.labels.tray_life import Life
-from rooms.common.doors import open_to_all
+from rooms.common.web.doors import open_to_all
 from rooms.cooler.queries.codes import country_named
 from rooms.staff.block import who
 from rooms.trays.models import Tray

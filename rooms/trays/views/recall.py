@@ -9,9 +9,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from rooms.common.errors import BadInput, Refused
-from rooms.common.forms import read_key
-from rooms.common.paging import paged
-from rooms.common.refusals import Told, told_by
+from rooms.common.web.forms import read_key
+from rooms.common.web.paging import paged
+from rooms.common.web.refusals import Told, told_by
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, lift, start_drill

@@ -10,11 +10,11 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from cutting.grinding.blend import Kind
 from cutting.labels.tray_life import NEXT, Life
-from rooms.common.downloads import download
 from rooms.common.errors import BadInput
-from rooms.common.forms import faults_of, read_key
-from rooms.common.labels import KINDS, as_svg, draw
-from rooms.common.refusals import Told, rebasing
+from rooms.common.paper.labels import KINDS, as_svg, draw
+from rooms.common.web.downloads import download
+from rooms.common.web.forms import faults_of, read_key
+from rooms.common.web.refusals import Told, rebasing
 from rooms.grinder.models import TrimTub
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET
 
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput
-from rooms.common.refusals import Told
+from rooms.common.web.refusals import Told
 from rooms.staff.rights import Right, may
 from rooms.trays.models import Recall
 from rooms.trays.queries.finding import Match, found

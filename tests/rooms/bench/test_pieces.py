@@ -27,8 +27,8 @@ from rooms.bench.queries.piece_bags import cost_of_pile, moved_since
 from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece, Plan
+from rooms.common.db.seen import state_of
 from rooms.common.errors import BadInput, KeyTaken, Refused
-from rooms.common.seen import state_of
 from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
 from rooms.cooler.actions.hold import hold_lot
 from rooms.cooler.actions.seal_again import seal_again

@@ -17,7 +17,7 @@ from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.cut_today import piles_free
 from rooms.bench.queries.rows import load
 from rooms.bench.queries.sheet import sheet_view
-from rooms.common.seen import last_change, state_of
+from rooms.common.db.seen import last_change, state_of
 from rooms.grinder.actions.batch import CameOut, carry_over, finish_batch
 from rooms.grinder.actions.house import save_seasoning
 from rooms.grinder.actions.tubs import (
@@ -451,7 +451,7 @@ def tester(monkeypatch, settings):
                 raise what
             return Answer(what if isinstance(what, bytes) else json.dumps(what).encode())
 
-        monkeypatch.setattr("rooms.common.processes.urllib.request.urlopen", opened)
+        monkeypatch.setattr("rooms.common.clients.processes.urllib.request.urlopen", opened)
 
     return says
 

@@ -118,7 +118,7 @@ def test_values_come_one_after_the_other_and_are_kept(client, stocked, solving, 
     assert set(plan.worth) == {"hour", "sure", "next", "products", "musts"}
     assert D(plan.worth["sure"]["low"]) < D(plan.worth["sure"]["high"])
     assert D(plan.worth["hour"]["Bram"]["profit"]) > 0
-    monkeypatch.setattr("rooms.common.solver.ask", None)  # it is not asked again
+    monkeypatch.setattr("rooms.common.clients.solver.ask", None)  # it is not asked again
     words = words_of(client.post(reverse("planner:worth", args=[plan.pk, "hour"])))
     assert "One more hour of Bram brings" in words
     assert "9 times in 10 between" in words
@@ -253,7 +253,7 @@ def test_an_empty_cooler_and_no_prices_say_so(client, shop, fill, solving):
 
 def test_a_solver_that_is_away_says_so_and_the_last_plan_stands(client, stocked, solving, settings):
     plan_it(client)
-    from rooms.common import solver
+    from rooms.common.clients import solver
 
     settings.SOLVER_URL = "http://127.0.0.1:9"
     import importlib

@@ -9,7 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.common.tables import rows_of
+from rooms.common.tables.files import rows_of
 from rooms.planner.models import Sold, Wanted
 from rooms.planner.queries.selling import by_folded_name, selling
 from rooms.planner.queries.till import read_till

@@ -16,7 +16,7 @@ from django.utils import timezone
 from cutting.labels.tray_life import Life
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Piece, Plan
-from rooms.common import solver
+from rooms.common.clients import solver
 from rooms.cooler.actions.hold import hold_lot
 from rooms.cooler.actions.leave import leave
 from rooms.cooler.models import Bag

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from cutting.errors import BadValue
 from rooms.common.errors import BadInput, Refused
-from rooms.common.tables import csv_text
+from rooms.common.tables.files import csv_text
 from rooms.pricebook.actions.prices import NewPrice, Origin, newest_price, set_prices
 from rooms.pricebook.actions.undo import undo
 from rooms.pricebook.models import Price, Product, Version

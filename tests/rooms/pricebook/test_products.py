@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from cutting.quantities import Direction
 from rooms.catalog.models import Cut
-from rooms.common.seen import state_of
+from rooms.common.db.seen import state_of
 from rooms.pricebook.actions.prices import newest_price
 from rooms.pricebook.models import (
     Adder,

@@ -12,8 +12,8 @@ from django.utils import timezone
 from cutting.quantities import Unit
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Cut
+from rooms.common.db.seen import state_of
 from rooms.common.errors import Overtaken
-from rooms.common.seen import state_of
 from rooms.cooler.actions.readings import take_reading
 from rooms.cooler.models import Delivery, Excursion
 from rooms.pricebook.models import NeighbourPrice, Product, TraySize

@@ -12,9 +12,9 @@ from django.urls import URLPattern, get_resolver, reverse
 from django.utils import timezone
 
 from rooms.bench.models import Weighing
-from rooms.common.doors import ANYBODY
+from rooms.common.db.seen import state_of
 from rooms.common.plain_text import is_plain
-from rooms.common.seen import state_of
+from rooms.common.web.doors import ANYBODY
 from rooms.staff import lockout
 from rooms.staff.actions.people import has_manager
 from rooms.staff.actions.tablets import enrol, withdraw

@@ -12,7 +12,7 @@ from rooms.bench.actions.move import move_weighing
 from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.catalog.models import Piece
-from rooms.common.seen import last_change
+from rooms.common.db.seen import last_change
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
 from rooms.cooler.queries.days import keep_days

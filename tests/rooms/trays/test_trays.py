@@ -22,8 +22,8 @@ from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import Output, ScaleCheck
 from rooms.bench.queries.rows import load
+from rooms.common.db.seen import state_of
 from rooms.common.errors import BadInput, Refused
-from rooms.common.seen import state_of
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.codes import letters_of
 from rooms.grinder.actions.batch import CameOut, finish_batch

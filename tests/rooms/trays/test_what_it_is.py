@@ -11,9 +11,9 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight
 from cutting.tracing.lots import lot_key
 from rooms.catalog.models import Pile
+from rooms.common.db.seen import state_of
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from rooms.common.models import SentKey
-from rooms.common.seen import state_of
 from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
 from rooms.grinder.actions.batch import carry_over, relabel, tell_fat
 from rooms.grinder.actions.tubs import hand_over

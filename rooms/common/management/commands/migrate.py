@@ -8,7 +8,7 @@ from django.conf import settings
 from django.core.management.base import CommandError
 from django.core.management.commands import migrate
 
-from rooms.common.sqlite.base import MAY_MAKE
+from rooms.common.db.sqlite.base import MAY_MAKE
 
 
 class Command(migrate.Command):

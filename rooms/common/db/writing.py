@@ -26,9 +26,9 @@ from uuid import UUID
 from django.db import connection, models, transaction
 
 from cutting.quantities import UnitPrice, Weight
+from rooms.common.db.seen import Saw, check_seen
 from rooms.common.errors import KeyTaken
 from rooms.common.models import SentKey
-from rooms.common.seen import Saw, check_seen
 
 VERSION = 1
 """Of what digests are made of. Raise it when an action's values change their meaning."""

@@ -7,7 +7,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
 
-from rooms.common.repeats import repeated
+from rooms.common.web.repeats import repeated
 
 ROOMS = (
     ("today", "Today", "today:today"),

@@ -12,8 +12,8 @@ from django.utils.safestring import SafeString
 
 from cutting.errors import BadValue
 from cutting.quantities import HUNDRED, parse_decimal
+from rooms.common.db.seen import chosen_of, last_change, row_seen, state_of
 from rooms.common.errors import BadInput, Overtaken
-from rooms.common.seen import chosen_of, last_change, row_seen, state_of
 
 
 def tidy(text: str) -> str:

@@ -4,8 +4,8 @@ from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from rooms.common.context import THEMES
-from rooms.common.doors import open_to_all
+from rooms.common.web.context import THEMES
+from rooms.common.web.doors import open_to_all
 
 A_YEAR = 365 * 24 * 3600
 

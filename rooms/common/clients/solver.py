@@ -10,8 +10,8 @@ from typing import Any
 from django.conf import settings
 from jsonschema import Draft202012Validator
 
+from rooms.common.clients.processes import Declined, NoAnswer, Unreadable, ask_json
 from rooms.common.errors import BadInput, Refused
-from rooms.common.processes import Declined, NoAnswer, Unreadable, ask_json
 
 SECONDS, LONG_SECONDS = 25, 90
 """For a plan, and for what things are worth, which the page does not wait for."""

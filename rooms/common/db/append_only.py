@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db import models
 
-from rooms.common.lengths import must_fit
+from rooms.common.db.lengths import must_fit
 
 
 class AppendOnly(models.Model):

@@ -12,8 +12,8 @@ from django.core import signing
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
+from rooms.common.db.writing import repeated_at
 from rooms.common.errors import KeyTaken
-from rooms.common.writing import repeated_at
 
 COOKIE, SALT = "repeated", "repeated"
 LARGEST_COOKIE = 3000

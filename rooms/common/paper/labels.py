@@ -9,8 +9,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from cutting.labels.tray_label import Lines, TrayLabel, lines_of
 from drawings.label import DOTS, LabelPicture, Stock, Words, label_picture
-from rooms.common.barcodes import symbols_of
-from rooms.common.typeface import FILES, FONTS, runs, width_of
+from rooms.common.paper.barcodes import symbols_of
+from rooms.common.paper.typeface import FILES, FONTS, runs, width_of
 
 POINTS = 72 / 25.4
 """A millimetre."""

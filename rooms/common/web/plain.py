@@ -9,12 +9,12 @@ from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 
 from cutting.errors import CuttingError
+from rooms.common.db.faults import UNKNOWN, Fault, fault_of
+from rooms.common.db.writing import forget_repeats
 from rooms.common.errors import KeyTaken, Refused
-from rooms.common.faults import UNKNOWN, Fault, fault_of
-from rooms.common.refusals import refusal
-from rooms.common.repeats import tell_repeat, tell_taken
-from rooms.common.uploads import LARGEST
-from rooms.common.writing import forget_repeats
+from rooms.common.web.refusals import refusal
+from rooms.common.web.repeats import tell_repeat, tell_taken
+from rooms.common.web.uploads import LARGEST
 
 
 def page(status: int, message: str, todo: str) -> HttpResponse:

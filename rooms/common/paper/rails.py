@@ -10,7 +10,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from drawings.bar import Box, Rail
 from drawings.rails import TwoRails
-from rooms.common.typeface import runs, width_of
+from rooms.common.paper.typeface import runs, width_of
 
 INK, QUIET, RULE, PAPER = "#1f2a30", "#424d54", "#d9cfbd", "#ffffff"
 ACTION, CAUTION = "#0b4a50", "#7d2f22"
