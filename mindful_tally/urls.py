@@ -2,23 +2,18 @@
 
 from django.urls import include, path
 
-from rooms.counter.views import plans
-
-buying = ([path("", plans.buy, name="buy")], "buying")
-"""What to buy stands in the planner; it is kept beside the ads, in the counter's room."""
 urlpatterns = [
     path("", include("rooms.today.urls")),
     path("", include("rooms.bench.urls")),
     path("layout/", include("rooms.layout.urls")),
-    path("planner/buy/", include(buying)),
-    path("planner/", include("rooms.planner.urls")),
+    path("", include("rooms.planner.urls")),
     path("grinder/", include("rooms.grinder.urls")),
     path("", include("rooms.trays.public_urls")),
     path("trays/", include("rooms.trays.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),
     path("book/", include("rooms.pricebook.urls")),
-    path("counter/", include("rooms.counter.urls")),
+    path("counter/", include("rooms.pricing.urls")),
     path("", include("rooms.staff.urls")),
     path("shop/", include("rooms.shop.urls")),
     path("theme/", include("rooms.common.urls")),

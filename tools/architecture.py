@@ -14,7 +14,7 @@ PICTURE = ROOT / "docs" / "architecture.svg"
 SAYS = {
     "demo": "the invented shop",
     "today": "the morning page",
-    "counter": "prices, invoices, ads, what to buy",
+    "pricing": "prices, invoices, ads, what to buy",
     "planner": "the day, ways, what the case wants",
     "bench": "cutting tests, weighings, sheets",
     "shop": "settings, the first day",
@@ -35,7 +35,7 @@ SAYS = {
 ROOMS = (
     "demo",
     "today",
-    "counter",
+    "pricing",
     "planner",
     "bench",
     "layout",

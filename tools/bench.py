@@ -309,10 +309,10 @@ def pages(label):
         "open a piece": reverse("bench:open", args=["beef-shoulder-clod"]),
         "bench": reverse("bench:test", args=[running]),
         "sheet": reverse("bench:sheet", args=[done]),
-        "set prices": reverse("counter:set_from_test", args=[done]),
-        "a price dragged: its stops": reverse("counter:drag", args=[done])
+        "set prices": reverse("pricing:set_from_test", args=[done]),
+        "a price dragged: its stops": reverse("pricing:drag", args=[done])
         + f"?row={CuttingTest.objects.get(pk=done).outputs.order_by('position').first().pk}",
-        "prices": reverse("counter:prices"),
+        "prices": reverse("pricing:prices"),
         "products": "/book/products/",
         "price book": "/book/",
         "shelf list": "/book/shelf/",
@@ -364,7 +364,7 @@ def catalog():
         "all cuts": (reverse("catalog:cuts"), 8),
         "change a piece": (reverse("catalog:edit", args=["beef-rib"]), 8),
         "search as one types": (reverse("catalog:found") + "?q=round", 5),
-        "give and take": (reverse("counter:giving", args=["cap-roast"]), 8),
+        "give and take": (reverse("pricing:giving", args=["cap-roast"]), 8),
         "who changed what": (reverse("catalog:all_changes"), 8),
     }
     for name, (address, most) in addresses.items():
@@ -760,10 +760,10 @@ def counter(products=1000, changes=120):
     from django.utils import timezone
 
     from rooms.catalog.models import Cut, Piece
-    from rooms.counter.queries.depending import depending, pieces_behind
     from rooms.pricebook.models import Basis, Price, Product, Version
+    from rooms.pricing.queries.depending import depending, pieces_behind
 
-    print(f"counter: {products:,} products, {products * changes:,} dated prices")
+    print(f"pricing: {products:,} products, {products * changes:,} dated prices")
     now, like = timezone.now(), Basis.objects.first()
     pieces = list(Piece.objects.all()[:20])
     cuts = Cut.objects.bulk_create(
@@ -805,13 +805,13 @@ def counter(products=1000, changes=120):
     }
     with CaptureQueriesContext(connection) as found:
         started = time.perf_counter()
-        answer = client.post(reverse("counter:invoices"), data)
+        answer = client.post(reverse("pricing:invoices"), data)
         page = client.get(answer.url)
         spent = time.perf_counter() - started
     assert page.status_code == 200, page.content[:300]
     say("repriced and shown: queries", len(found), "at most 20")
     say("repriced and shown: server time", f"{spent:.2f} s", "under 2 s")
-    decide = reverse("counter:decide", args=[data["key"]])
+    decide = reverse("pricing:decide", args=[data["key"]])
     client.post(decide, {"do": "all"})
     with CaptureQueriesContext(connection) as found:
         started = time.perf_counter()
@@ -819,7 +819,7 @@ def counter(products=1000, changes=120):
         spent = time.perf_counter() - started
     say("all accepted as a version: queries, time", f"{len(found)}, {spent:.2f} s")
     for name, address in (
-        ("prices", reverse("counter:prices")),
+        ("prices", reverse("pricing:prices")),
         ("its version", answer.url),
         ("two days", "/book/compare/"),
         ("Today", "/"),

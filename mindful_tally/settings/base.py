@@ -26,7 +26,7 @@ INSTALLED_APPS = [
     "rooms.bench",
     "rooms.grinder",
     "rooms.planner",
-    "rooms.counter",
+    "rooms.pricing",
     "rooms.trays",
     "rooms.today",
 ]

@@ -21,9 +21,6 @@ from rooms.bench.queries.finishing import everything_open
 from rooms.bench.queries.rows import load_known
 from rooms.bench.queries.steps import checks_of
 from rooms.catalog.models import Cut, Piece
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.wishes import Wish
 from rooms.demo import shop
 from rooms.demo.block import make_block, make_marks, signed
 from rooms.demo.cooler import (
@@ -34,12 +31,15 @@ from rooms.demo.cooler import (
     make_wanted,
     random_key,
 )
-from rooms.demo.counter import make_book, make_counter
 from rooms.demo.cutting_room import cut
 from rooms.demo.grinder import make_grinder
+from rooms.demo.pricing import make_book, make_counter
 from rooms.demo.trays import make_trays
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.models import Product
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.wishes import Wish
 from rooms.shop.actions.change import Changer, change
 from rooms.shop.queries.current import house
 from rooms.shop.queries.house import House

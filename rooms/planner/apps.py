@@ -9,10 +9,12 @@ class PlannerConfig(AppConfig):
 
     def ready(self) -> None:
         from rooms.planner.models import BuyingTerms, DayPlan
+        from rooms.planner.models import Kept as KeptPlan
         from rooms.shop.queries.records import Kept, tell
 
         tell(
             Kept("plan of a day", "plans of a day", DayPlan.objects.count, in_currency=True),
+            Kept("kept plan", "kept plans", KeptPlan.objects.count, in_currency=True),
             Kept(
                 "piece's buying terms",
                 "pieces' buying terms",

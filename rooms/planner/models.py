@@ -200,3 +200,28 @@ class Sold(models.Model):
 
     def __str__(self) -> str:
         return f"{self.product}, {self.day}: {self.weight}"
+
+
+class Kept(models.Model):
+    """An ad or a choice of what to buy under its name: the page's fields as they were typed."""
+
+    class Kind(WordChoices):
+        AD = "ad", "ad"
+        BUY = "buy", "what to buy"
+
+    kind = models.CharField(max_length=3, choices=Kind)
+    name = models.CharField(max_length=60)
+    fields = models.JSONField()
+    said = models.JSONField(default=dict)
+    """What its products and pieces were called, by field: they may be gone when it is opened."""
+    revision = models.PositiveIntegerField(default=1)
+    kept_at = models.DateTimeField()
+    kept_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        app_label = "counter"  # its table is older than its room; decision 43
+        ordering = ("-kept_at", "-pk")
+        constraints = [models.UniqueConstraint(fields=("kind", "name"), name="one_plan_a_name")]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,25 +1,49 @@
-from django.urls import path
+from typing import Any
 
-from rooms.planner.views import ordering, planner, selling
+from django.urls import path, register_converter
+
+from rooms.planner.models import Kept
+from rooms.planner.views import ordering, planner, saved, selling
 
 app_name = "planner"
+
+
+class PlanKind:
+    """What is kept under a name: an ad, or what to buy."""
+
+    regex = "|".join(Kept.Kind.values)
+
+    def to_python(self, value: Any) -> Any:
+        return Kept.Kind(value)
+
+    def to_url(self, value: Any) -> Any:
+        return str(value)
+
+
+register_converter(PlanKind, "plan_kind")
 urlpatterns = [
-    path("", planner.day, name="day"),
-    path("<int:plan_id>/give/", planner.give, name="give"),
-    path("<int:plan_id>/worth/<slug:kind>/", planner.worth, name="worth"),
-    path("jobs/", planner.jobs, name="jobs"),
-    path("ways/", planner.front, name="ways_front"),
-    path("ways/<slug:key>/", planner.ways, name="ways"),
-    path("ways/<slug:key>/moved/", planner.moved, name="moved"),
-    path("order/", ordering.order, name="order"),
-    path("order/terms/", ordering.terms, name="terms"),
-    path("order/<int:order_id>/send/", ordering.send, name="send"),
-    path("order/<int:order_id>/back/", ordering.unsend, name="unsend"),
-    path("order/<int:order_id>/order.csv", ordering.order_file, name="order_file"),
-    path("demand/", ordering.demand, name="demand"),
-    path("demand/factor/<int:pk>/off/", ordering.factor_off, name="factor_off"),
-    path("demand/standing/<int:pk>/off/", ordering.standing_off, name="standing_off"),
-    path("week/", planner.week, name="week"),
-    path("sales/", selling.sales, name="sales"),
-    path("wanted/", planner.wanted_list, name="wanted"),
+    path("planner/", planner.day, name="day"),
+    path("planner/<int:plan_id>/give/", planner.give, name="give"),
+    path("planner/<int:plan_id>/worth/<slug:kind>/", planner.worth, name="worth"),
+    path("planner/jobs/", planner.jobs, name="jobs"),
+    path("planner/ways/", planner.front, name="ways_front"),
+    path("planner/ways/<slug:key>/", planner.ways, name="ways"),
+    path("planner/ways/<slug:key>/moved/", planner.moved, name="moved"),
+    path("planner/order/", ordering.order, name="order"),
+    path("planner/order/terms/", ordering.terms, name="terms"),
+    path("planner/order/<int:order_id>/send/", ordering.send, name="send"),
+    path("planner/order/<int:order_id>/back/", ordering.unsend, name="unsend"),
+    path("planner/order/<int:order_id>/order.csv", ordering.order_file, name="order_file"),
+    path("planner/demand/", ordering.demand, name="demand"),
+    path("planner/demand/factor/<int:pk>/off/", ordering.factor_off, name="factor_off"),
+    path("planner/demand/standing/<int:pk>/off/", ordering.standing_off, name="standing_off"),
+    path("planner/week/", planner.week, name="week"),
+    path("planner/sales/", selling.sales, name="sales"),
+    path("planner/wanted/", planner.wanted_list, name="wanted"),
+    path("planner/buy/", saved.buy, name="buy"),
+    path("counter/buy/", saved.buy_moved),
+    path("counter/ad/", saved.ad, name="ad"),
+    path("counter/<plan_kind:kind>/keep/", saved.keep_plan, name="keep"),
+    path("counter/<plan_kind:kind>/kept/", saved.beside, name="kept"),
+    path("counter/<plan_kind:kind>/kept/<int:pk>/off/", saved.take_plan_off, name="take_off"),
 ]

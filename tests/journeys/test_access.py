@@ -70,7 +70,7 @@ def pages_of(weighed, opened, shop):
         "/planner/ways/beef-shoulder-clod/",
         reverse("bench:open", args=["lamb-leg"]),
         reverse("bench:test", args=[running.test.pk]),
-        reverse("counter:prices"),
+        reverse("pricing:prices"),
         "/pieces/",
         "/pieces/same-map/",
         "/pieces/find/?q=leg",
@@ -158,7 +158,7 @@ def pages_of(weighed, opened, shop):
     for rows in (done, out):
         pages += [
             reverse("bench:sheet", args=[rows.test.pk]),
-            reverse("counter:set_from_test", args=[rows.test.pk]),
+            reverse("pricing:set_from_test", args=[rows.test.pk]),
         ]
     return pages
 

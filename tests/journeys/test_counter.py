@@ -13,10 +13,10 @@ from rooms.bench.actions.approve import approve
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest, Output, Weighing
 from rooms.bench.queries.rows import load
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.models import Price, Version
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.wishes import Wish
 from tests.conftest import capture, finish
 from tests.journeys.conftest import tablet
 
@@ -75,7 +75,7 @@ def test_prices_are_built_for_a_clod(page, clod):
 
 @pytest.mark.long
 def test_what_is_typed_while_figures_come_is_kept(page, clod):
-    page.goto(reverse("counter:set_from_test", args=[clod.test.pk]))
+    page.goto(reverse("pricing:set_from_test", args=[clod.test.pk]))
     waiting = []
 
     def hold(route):

@@ -10,10 +10,10 @@ from rooms.bench.actions.add_pile import add_pile
 from rooms.bench.actions.take_weight import take_weight
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.wishes import Wish
 from rooms.pricebook.models import Price
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.wishes import Wish
 from tests.conftest import capture, finish
 from tests.journeys.conftest import tablet, weigh
 
@@ -75,7 +75,7 @@ def test_finish_and_the_caution_stand_on_the_glass_with_twelve_piles(page, hand,
 @pytest.mark.long
 def test_the_price_list_shows_prices_on_a_phone(browser, live_server, shop):
     with tablet(browser, live_server.url, 390, 800) as page:
-        page.goto(reverse("counter:prices"))
+        page.goto(reverse("pricing:prices"))
         assert page.evaluate("document.documentElement.scrollWidth") <= 390
         row = page.locator("table.folds tbody tr").first
         row.scroll_into_view_if_needed()
@@ -90,7 +90,7 @@ def test_the_price_list_shows_prices_on_a_phone(browser, live_server, shop):
 def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
     rows = weighed()
     save_prices(rows, Wish(shown=price_view(rows, Wish()).shown), Saving(None))
-    page.goto(reverse("counter:ad"))
+    page.goto(reverse("planner:ad"))
     expect(page.locator(".week-bars")).to_be_visible()  # an example of the shop, picture first
     page.click("summary:text-is('The numbers')")
     page.fill("[name=pounds-0]", "61")
@@ -98,7 +98,7 @@ def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
     page.click("button:text-is('Keep')")
     expect(page.locator(".told.good")).to_contain_text("Week 48, kept by Bram")
     change = page.locator(".whole dd").last.inner_text()
-    page.goto(reverse("counter:ad"))
+    page.goto(reverse("planner:ad"))
     expect(page.locator(".whole dd").last).to_have_text(change)
     page.click("summary:text-is('The numbers')")
     expect(page.locator("[name=pounds-0]")).to_have_value("61")
@@ -115,7 +115,7 @@ def test_an_ad_is_kept_by_touch_and_opened_again(page, weighed):
 @pytest.mark.long
 def test_the_seam_of_give_and_take_follows_a_finger_and_the_keys(browser, live_server, catalog):
     with tablet(browser, live_server.url, has_touch=True) as page:
-        page.goto(reverse("counter:giving", args=["country-style"]))
+        page.goto(reverse("pricing:giving", args=["country-style"]))
         expect(page.locator("#seam-says")).to_contain_text("4 ribs")
         box = page.locator("svg.moved").bounding_box()
         rib = box["width"] * (392 / 420) / 12

@@ -21,7 +21,13 @@ from rooms.bench.queries.own_prices import with_own_prices
 from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.queries.bags import cooler, due_today, worth_of
-from rooms.counter.actions.review import (
+from rooms.planner.models import Wanted
+from rooms.planner.queries.ads import plan_shares
+from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
+from rooms.pricebook.actions.undo import undo
+from rooms.pricebook.models import Basis, Price, Product, TraySize, Version
+from rooms.pricebook.queries.book import margin_at
+from rooms.pricing.actions.review import (
     Accepting,
     Moving,
     accept,
@@ -29,16 +35,10 @@ from rooms.counter.actions.review import (
     start_review,
     tick_all,
 )
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.ads import plan_shares
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.listing import current_prices
-from rooms.counter.queries.wishes import Wish
-from rooms.planner.models import Wanted
-from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
-from rooms.pricebook.actions.undo import undo
-from rooms.pricebook.models import Basis, Price, Product, TraySize, Version
-from rooms.pricebook.queries.book import margin_at
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.listing import current_prices
+from rooms.pricing.queries.wishes import Wish
 from rooms.today.queries.morning import moved_prices, wanted
 from tests.conftest import capture, finish, words_of
 from tests.cutting.build import price
@@ -84,7 +84,7 @@ def test_the_list_the_file_the_product_the_builder_and_the_review_show_one_margi
     right = percent(margin_at(now, heavy))
     row = next(line for line in current_prices() if line.product.pk == heavy.pk)
     assert percent(row.margin) == right
-    listed = words_of(client.get(reverse("counter:prices")))
+    listed = words_of(client.get(reverse("pricing:prices")))
     line = listed[listed.index(heavy.name) :].partition("</tr>")[0]
     assert f">{right.removesuffix(' %')}<" in line
     table = csv.DictReader(
@@ -128,7 +128,7 @@ def test_what_a_piece_costs_now_is_the_mean_of_its_newest_delivery_everywhere(cl
     mean = D("13.0000")  # (4 × 12 + 2 × 15) ÷ 6
     moved = next(one for one in moved_prices()[0] if one.price.product_id == heavy.pk)
     assert moved.paid_now == mean
-    page = client.get(reverse("counter:invoices"), {"delivery": bags[0].delivery_id})
+    page = client.get(reverse("pricing:invoices"), {"delivery": bags[0].delivery_id})
     assert f'value="{mean}"' in page.content.decode()
 
 
@@ -175,7 +175,7 @@ def test_a_review_shows_what_was_worked_out_whatever_the_product_says_since(
     save(weighed(), school="credit")
     piece = Piece.objects.get(key="beef-tenderloin")
     found = start_review(Moving(str(uuid.uuid4()), "x", {piece.pk: price("9.99")}), None)
-    address = reverse("counter:review", args=[found.pk])
+    address = reverse("pricing:review", args=[found.pk])
     before = client.get(address).content.decode()
     Product.objects.update(target_margin=D("0.60"), shrink=D("0.20"))
     assert table_of(client.get(address)) == table_of(before)
@@ -263,7 +263,7 @@ def test_a_corrected_fellow_of_the_pool_flags_the_price_on_the_list_and_today(
     right(load(first.test.pk), "3.44", boss)
     words = f"test {first.test.number} was corrected: scale was off"
     assert set(flagged()) == {words}
-    for address in (reverse("counter:prices"), "/"):
+    for address in (reverse("pricing:prices"), "/"):
         assert words in client.get(address).content.decode()
     save(second, boss)  # worked out anew: the flag is gone, even where the price stays the same
     assert not flagged()

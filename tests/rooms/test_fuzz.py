@@ -171,7 +171,7 @@ def test_prices(client, shop, raw, name):
 @given(damaged("costs"), st.sampled_from(["a.csv", "a.xlsx"]))
 def test_invoice_costs(client, shop, raw, name):
     fields = {"file": file_of(raw, name), "key": uuid.uuid4()}
-    tried(client, reverse("counter:invoices"), fields)
+    tried(client, reverse("pricing:invoices"), fields)
 
 
 @pytest.mark.long

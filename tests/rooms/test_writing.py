@@ -176,7 +176,7 @@ def test_no_room_opens_a_transaction_of_its_own():
         for path in sorted(ROOMS.rglob("*.py"))
         if around.search(path.read_text()) and "migrations" not in path.parts
     ]
-    assert found == ["common/writing.py"]
+    assert found == ["common/db/writing.py"]
 
 
 def test_the_doorkeeper_stops_what_writes_outside(opened):

@@ -18,9 +18,9 @@ ROOMS = (
     ("bench", "Bench", "bench:front"),
     ("grinder", "Grinder", "grinder:front"),
     ("trays", "Trays", "trays:front"),
-    ("counter", "Counter", "counter:prices"),
+    ("pricing", "Counter", "pricing:prices"),
 )
-ROOM_OF = {"pricebook": "counter"}
+ROOM_OF = {"pricebook": "pricing"}
 """Rooms without a door of their own in the head of the page."""
 THEMES = ("light", "dark")
 

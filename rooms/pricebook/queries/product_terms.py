@@ -7,6 +7,7 @@ from cutting.quantities import EndingRule, Unit, Weight
 from rooms.pricebook.models import Ending, Product
 from rooms.shop.queries.current import house
 from rooms.shop.queries.endings import rule_of
+from wording.pencil import percent
 
 
 def endings() -> EndingRule:
@@ -48,3 +49,12 @@ def loads_of(product: Product | None) -> Loads:
         packing=product.tray.cost if is_packed else None,
         tray=tray_of(product) if is_packed else None,
     )
+
+
+def usual_target() -> str:
+    return as_typed(house().target_margin)
+
+
+def as_typed(share: Decimal | None) -> str:
+    """0.425 → 42.5, as one would type it."""
+    return "" if share is None else percent(share).removesuffix(" %").removesuffix(".0")

@@ -26,12 +26,12 @@ from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries import bags as cooler
 from rooms.cooler.queries.temperature import Now, now
-from rooms.counter.queries.depending import depending
-from rooms.counter.queries.grounds import Shaken, shaken, with_grounds
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
+from rooms.pricing.queries.depending import depending
+from rooms.pricing.queries.grounds import Shaken, shaken, with_grounds
 from rooms.shop.queries.current import house
 from wording.plan import wanted_words
 

@@ -23,10 +23,10 @@ from rooms.bench.queries.corrections import as_it_was, changes_of, corrections_o
 from rooms.bench.queries.rows import load
 from rooms.bench.queries.scale_checks import failed_on, of_day
 from rooms.common.errors import BadInput, Refused
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.listing import current_prices
-from rooms.counter.queries.wishes import Wish
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.listing import current_prices
+from rooms.pricing.queries.wishes import Wish
 from tests.conftest import finish, reading, words_of
 from tests.rooms.trays.helpers import of_bag
 
@@ -162,7 +162,7 @@ def test_prices_that_rest_on_a_corrected_sheet_are_flagged_and_not_changed(clien
     flagged = [line for line in current_prices() if line.shaken]
     assert {line.now.from_test for line in flagged} == {rows.test.pk}
     assert {line.product.name: line.now.amount for line in current_prices() if line.now} == prices
-    assert "was corrected: The tub" in client.get(reverse("counter:prices")).content.decode()
+    assert "was corrected: The tub" in client.get(reverse("pricing:prices")).content.decode()
     assert "The tub was left on." in client.get("/").content.decode()
 
 

@@ -20,9 +20,9 @@ from rooms.bench.actions.notes import add_note
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, TakeBack, Weighing
 from rooms.bench.queries.document import documents
 from rooms.bench.queries.rows import load
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.wishes import Wish
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.wishes import Wish
 from rooms.staff.models import Person
 from tests.conftest import address, words_of
 from tests.formats.test_cutting_test import WORKED

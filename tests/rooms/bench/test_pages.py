@@ -373,7 +373,7 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
         address("document", done),
         address("set_from_test", done, "counter"),
         address("proposal", done, "counter"),
-        reverse("counter:prices"),
+        reverse("pricing:prices"),
     ]
 
     def counts():

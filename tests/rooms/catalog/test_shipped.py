@@ -23,7 +23,7 @@ from rooms.catalog.queries.animals import sides
 from rooms.catalog.queries.drawings import SeamView, drawing_of, drawings
 from rooms.catalog.queries.drawn import drawn_faults
 from rooms.catalog.templatetags.seams import seam_shapes
-from rooms.counter.queries.giving import links
+from rooms.pricing.queries.giving import links
 from tests.cases import some_often
 
 CATALOG = shipped.document()

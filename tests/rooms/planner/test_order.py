@@ -216,4 +216,4 @@ def test_what_to_buy_stands_in_the_planner_and_its_old_address_leads_there(clien
     old = client.get("/counter/buy/?name-0=A")
     assert old.status_code == 302
     assert old["Location"] == "/planner/buy/?name-0=A"
-    assert "The next order" in words_of(client.get(reverse("buying:buy")))
+    assert "The next order" in words_of(client.get(reverse("planner:buy")))

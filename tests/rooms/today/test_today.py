@@ -16,12 +16,12 @@ from rooms.common.db.seen import last_change
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
 from rooms.cooler.queries.days import keep_days
-from rooms.counter.actions.save import Saving, save_prices
-from rooms.counter.queries.building import price_view
-from rooms.counter.queries.wishes import Wish
 from rooms.planner.actions.want import want
 from rooms.planner.models import Wanted
 from rooms.pricebook.models import Product
+from rooms.pricing.actions.save import Saving, save_prices
+from rooms.pricing.queries.building import price_view
+from rooms.pricing.queries.wishes import Wish
 from rooms.today.queries.morning import moved_prices, today
 from tests.conftest import capture
 
