@@ -371,8 +371,8 @@ def test_every_page_takes_few_queries_and_the_same_number_with_many_tests(
         address("test", running),
         address("sheet", done),
         address("document", done),
-        address("set_from_test", done, "counter"),
-        address("proposal", done, "counter"),
+        address("set_from_test", done, "pricing"),
+        address("proposal", done, "pricing"),
         reverse("pricing:prices"),
     ]
 

@@ -66,7 +66,7 @@ def test_prices_rest_on_all_balanced_tests_of_the_plan_and_say_so(three):
 
 def test_a_lone_test_says_that_it_is_one(weighed, client):
     rows = weighed()
-    page = client.get(address("set_from_test", rows, "counter")).content.decode()
+    page = client.get(address("set_from_test", rows, "pricing")).content.decode()
     assert "rest on a single test: its yields may be chance" in page
 
 
@@ -127,7 +127,7 @@ def test_a_target_for_the_piece_leaves_the_other_prices_when_a_step_is_added(thr
     by_hand = (after.table[1].price - (after.table[1].price - D("0.25"))) * pounds
     assert (gain.name, gain.steps) == ("Tips", "tenderize")
     assert abs(gain.gain - (by_hand - pounds * D("0.5") * wage / 60)) < D("1e-9")
-    page = client.get(address("set_from_test", three, "counter"), form_of(before, stepped="1"))
+    page = client.get(address("set_from_test", three, "pricing"), form_of(before, stepped="1"))
     assert page.status_code == 200
 
 
@@ -155,7 +155,7 @@ def test_a_sticker_past_the_familys_comfort_and_a_neighbour_are_shown(three, cli
     NeighbourPrice.objects.create(
         product=filet, place="North end", amount=D("28.99"), seen_on=timezone.localdate()
     )
-    page = words_of(client.get(address("set_from_test", three, "counter")))
+    page = words_of(client.get(address("set_from_test", three, "pricing")))
     assert "a shopper is at ease with" in page
     assert "North end asks 28.99 a lb" in page
 
@@ -166,30 +166,30 @@ def test_a_drag_looks_up_what_the_server_would_say(three, client):
     view = price_view(three, Wish())
     filet = view.table[0]
     data = form_of(view)
-    answer = client.get(address("drag", three, "counter"), data | {"row": filet.id}).json()
+    answer = client.get(address("drag", three, "pricing"), data | {"row": filet.id}).json()
     stops = answer["stops"]
     assert stops[answer["at"]]["price"] == f"{filet.price:f}"
     assert len(stops) == 61
     for stop in stops[::12]:
         typed = wish_from(data | {f"price-{filet.id}": stop["price"]})
         page = client.get(
-            address("proposal", three, "counter"), data | {f"price-{filet.id}": stop["price"]}
+            address("proposal", three, "pricing"), data | {f"price-{filet.id}": stop["price"]}
         ).content.decode()
         told = price_view(three, typed)
         assert stop["whole"] == percent(told.whole.margin)
         for figure in (stop["gp"], stop["sales"], stop["sticker"], stop["margin"], stop["other"]):
             assert figure in page
-    assert client.get(address("drag", three, "counter"), {"row": "0"}).status_code == 404
-    assert client.get(address("drag", three, "counter"), {"row": "x"}).status_code == 404
+    assert client.get(address("drag", three, "pricing"), {"row": "0"}).status_code == 404
+    assert client.get(address("drag", three, "pricing"), {"row": "x"}).status_code == 404
 
 
 def test_few_queries_to_build_and_to_drag(three, client, django_assert_max_num_queries):
-    url = address("set_from_test", three, "counter")
+    url = address("set_from_test", three, "pricing")
     with django_assert_max_num_queries(15):
         client.get(url)
     row = price_view(three, Wish()).table[0].id
     with django_assert_max_num_queries(15):
-        client.get(address("drag", three, "counter"), {"row": row})
+        client.get(address("drag", three, "pricing"), {"row": row})
 
 
 @pytest.mark.parametrize(
@@ -203,7 +203,7 @@ def test_few_queries_to_build_and_to_drag(three, client, django_assert_max_num_q
 def test_a_wrong_wish_is_told_at_its_row(three, client, field, value, says):
     pk = price_view(three, Wish()).table[0].id
     answer = client.get(
-        address("proposal", three, "counter"), {f"{field}-{pk}": value, f"lock-{pk}": "on"}
+        address("proposal", three, "pricing"), {f"{field}-{pk}": value, f"lock-{pk}": "on"}
     )
     assert answer.status_code == 422
     assert says in answer.content.decode()
@@ -213,7 +213,7 @@ def test_saving_keeps_basis_day_why_and_makes_one_version(three, client, shop):
     day = timezone.localdate() + timedelta(days=4)
     view = price_view(three, Wish())
     data = form_of(view, **{"from": day, "why": "new plan"})
-    assert client.post(address("set_from_test", three, "counter"), data).status_code == 302
+    assert client.post(address("set_from_test", three, "pricing"), data).status_code == 302
     version = Version.objects.latest("number")
     assert (version.kind, version.why, version.effective_on, version.made_by) == (
         "test",
@@ -229,7 +229,7 @@ def test_saving_keeps_basis_day_why_and_makes_one_version(three, client, shop):
     page = words_of(client.get(reverse("pricebook:version", args=[version.number])))
     assert "Rests on 3 tests" in page
     count = Basis.objects.count()
-    client.post(address("set_from_test", three, "counter"), data)  # sent twice
+    client.post(address("set_from_test", three, "pricing"), data)  # sent twice
     assert (Version.objects.latest("number"), Basis.objects.count()) == (version, count)
 
 
@@ -237,7 +237,7 @@ def test_saving_keeps_basis_day_why_and_makes_one_version(three, client, shop):
 def test_a_day_that_cannot_be_saves_nothing_and_keeps_what_was_typed(three, client, day, says):
     count = Price.objects.count()
     data = form_of(price_view(three, Wish()), **{"from": day, "why": "keep me"})
-    answer = client.post(address("set_from_test", three, "counter"), data)
+    answer = client.post(address("set_from_test", three, "pricing"), data)
     assert answer.status_code == 422
     assert says in answer.content.decode()
     assert 'value="keep me"' in answer.content.decode()
@@ -339,5 +339,5 @@ def test_what_is_copied_into_a_basis_fits_it():
 def test_new_proposals_do_not_make_the_page_know_what_a_colleague_saved(three, client):
     """What the page knew stands outside the part that comes anew while somebody types."""
     seen = 'name="seen"'
-    assert seen in words_of(client.get(address("set_from_test", three, "counter")))
-    assert seen not in words_of(client.get(address("proposal", three, "counter")))
+    assert seen in words_of(client.get(address("set_from_test", three, "pricing")))
+    assert seen not in words_of(client.get(address("proposal", three, "pricing")))

@@ -94,8 +94,8 @@ def test_a_wrong_price_is_told_at_its_row_and_nothing_is_saved(weighed, client, 
     filet = price_view(rows, Wish()).table[0]
     data = {f"lock-{filet.id}": "on", f"price-{filet.id}": typed}
     before = Price.objects.count()
-    fragment = client.get(address("proposal", rows, "counter"), data)
-    page = client.post(address("set_from_test", rows, "counter"), data)
+    fragment = client.get(address("proposal", rows, "pricing"), data)
+    page = client.post(address("set_from_test", rows, "pricing"), data)
     assert fragment.status_code == page.status_code == 422
     for answer in (fragment, page):
         text = answer.content.decode()
@@ -107,7 +107,7 @@ def test_a_wrong_price_is_told_at_its_row_and_nothing_is_saved(weighed, client, 
 @pytest.mark.parametrize("target", ["100", "-5", "lots", "96"])
 def test_a_target_that_cannot_be_is_told(weighed, client, target):
     rows = weighed()
-    answer = client.get(address("proposal", rows, "counter"), {"target": target})
+    answer = client.get(address("proposal", rows, "pricing"), {"target": target})
     assert answer.status_code == 422
     assert "Target: " in answer.content.decode()
 
@@ -118,7 +118,7 @@ def test_saving_makes_dated_prices_with_their_test_and_the_sheet_shows_them(weig
     data = {"target": "45"} | {f"shown-{pk}": price for pk, price in view.shown.items()}
     client.post("/who/", {"person": shop["bram"].pk})
     before = Price.objects.count()
-    answer = client.post(address("set_from_test", rows, "counter"), data)
+    answer = client.post(address("set_from_test", rows, "pricing"), data)
     assert answer.url.startswith(address("sheet", rows))
     made = Price.objects.filter(from_test=rows.test.pk)
     assert Price.objects.count() == before + 3
@@ -128,7 +128,7 @@ def test_saving_makes_dated_prices_with_their_test_and_the_sheet_shows_them(weig
     )
     listed = words_of(client.get(reverse("pricing:prices")))
     assert "test 1" in listed
-    client.post(address("set_from_test", rows, "counter"), data)
+    client.post(address("set_from_test", rows, "pricing"), data)
     assert Price.objects.count() == before + 3  # a repeat changes nothing
 
 
@@ -200,14 +200,14 @@ def test_a_product_that_changed_its_unit_keeps_the_sheets_unit(weighed):
 
 def test_an_open_test_has_no_prices_yet(opened, client):
     rows = opened()
-    assert client.get(address("set_from_test", rows, "counter")).url == address("test", rows)
+    assert client.get(address("set_from_test", rows, "pricing")).url == address("test", rows)
     with pytest.raises(Refused, match="still open"):
         save_prices(rows, Wish(), Saving(None))
 
 
 def test_a_test_that_sells_nothing_says_so(weighed, client):
     rows = weighed(piles=("0", "0", "0", "0", "6.10"))
-    page = client.get(address("set_from_test", rows, "counter")).content.decode()
+    page = client.get(address("set_from_test", rows, "pricing")).content.decode()
     assert "Nothing of this test goes to the case" in page
     with pytest.raises(BadInput, match="no price to save"):
         save_prices(rows, Wish(), Saving(None))
