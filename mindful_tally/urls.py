@@ -6,6 +6,7 @@ urlpatterns = [
     path("", include("rooms.today.urls")),
     path("", include("rooms.bench.urls")),
     path("layout/", include("rooms.layout.urls")),
+    path("planner/", include("rooms.demand.urls")),
     path("", include("rooms.planner.urls")),
     path("grinder/", include("rooms.grinder.urls")),
     path("", include("rooms.trays.public_urls")),

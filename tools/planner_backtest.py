@@ -34,9 +34,9 @@ from cutting.quantities import Unit
 from formats.day import read_day
 from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece
-from rooms.planner.models import Wanted
+from rooms.demand.models import Wanted
+from rooms.demand.queries.selling import balance_of
 from rooms.planner.queries.asking import sold_as, ways_of
-from rooms.planner.queries.selling import balance_of
 from rooms.pricebook.queries.book import prices_on
 
 SEED, WEEKS, BEFORE = 12, 26, 4

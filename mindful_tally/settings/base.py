@@ -25,9 +25,10 @@ INSTALLED_APPS = [
     "rooms.layout",
     "rooms.bench",
     "rooms.grinder",
+    "rooms.trays",
+    "rooms.demand",
     "rooms.planner",
     "rooms.pricing",
-    "rooms.trays",
     "rooms.today",
 ]
 

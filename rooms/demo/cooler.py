@@ -22,16 +22,12 @@ from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.actions.weigh_again import weigh_again
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
 from rooms.cooler.queries.new_bag import NewBag
+from rooms.demand.actions.factors import FactorSet, set_factor
+from rooms.demand.actions.standing_orders import Standing, set_standing
+from rooms.demand.actions.want import want
+from rooms.demand.models import Sold
 from rooms.demo import shop
-from rooms.planner.actions.demand import (
-    FactorSet,
-    Standing,
-    set_factor,
-    set_standing,
-    set_terms,
-)
-from rooms.planner.actions.want import want
-from rooms.planner.models import Sold
+from rooms.planner.actions.order import set_terms
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 

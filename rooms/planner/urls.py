@@ -3,7 +3,7 @@ from typing import Any
 from django.urls import path, register_converter
 
 from rooms.planner.models import Kept
-from rooms.planner.views import ordering, planner, saved, selling
+from rooms.planner.views import ordering, planner, saved
 
 app_name = "planner"
 
@@ -34,12 +34,7 @@ urlpatterns = [
     path("planner/order/<int:order_id>/send/", ordering.send, name="send"),
     path("planner/order/<int:order_id>/back/", ordering.unsend, name="unsend"),
     path("planner/order/<int:order_id>/order.csv", ordering.order_file, name="order_file"),
-    path("planner/demand/", ordering.demand, name="demand"),
-    path("planner/demand/factor/<int:pk>/off/", ordering.factor_off, name="factor_off"),
-    path("planner/demand/standing/<int:pk>/off/", ordering.standing_off, name="standing_off"),
     path("planner/week/", planner.week, name="week"),
-    path("planner/sales/", selling.sales, name="sales"),
-    path("planner/wanted/", planner.wanted_list, name="wanted"),
     path("planner/buy/", saved.buy, name="buy"),
     path("counter/buy/", saved.buy_moved),
     path("counter/ad/", saved.ad, name="ad"),

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from rooms.planner.actions.want import want
+from rooms.demand.actions.want import want
 from rooms.pricebook.models import Product
 from tests.journeys.conftest import tablet, until
 

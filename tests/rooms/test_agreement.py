@@ -21,7 +21,7 @@ from rooms.bench.queries.own_prices import with_own_prices
 from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.queries.bags import cooler, due_today, worth_of
-from rooms.planner.models import Wanted
+from rooms.demand.models import Wanted
 from rooms.planner.queries.ads import plan_shares
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices
 from rooms.pricebook.actions.undo import undo

@@ -8,8 +8,9 @@ from django.urls import reverse
 from rooms.bench.models import Tare
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput, Step
 from rooms.cooler.models import AgeWindow
+from rooms.demand.models import StandingOrder, Wanted
 from rooms.grinder.models import NutritionFacts, Seasoning
-from rooms.planner.models import BuyingTerms, StandingOrder, Wanted
+from rooms.planner.models import BuyingTerms
 from rooms.pricebook.models import Adder, Ending, Family, Product, TraySize
 from rooms.shop.models import Shop
 from rooms.staff.models import Person
@@ -272,7 +273,7 @@ LISTS = {
         {"value": "1.14"},
     ),
     "what the case wants": (
-        lambda _: (reverse("planner:wanted"),) * 2,
+        lambda _: (reverse("demand:wanted"),) * 2,
         Wanted,
         "least",
         lambda flat_iron: {
@@ -284,7 +285,7 @@ LISTS = {
         {"most": "14"},
     ),
     "a standing order": (
-        lambda _: (reverse("planner:demand"),) * 2,
+        lambda _: (reverse("demand:demand"),) * 2,
         StandingOrder,
         "customer",
         lambda flat_iron: {

@@ -1,15 +1,19 @@
 """An order is worked out, sent, taken back: kept as it was asked and answered."""
 
 from datetime import date
+from decimal import Decimal
 from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError
 from django.utils import timezone
 
+from rooms.catalog.models import Piece
+from rooms.common.db.seen import check_unchanged
 from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.planner.models import NextOrder
+from rooms.planner.models import BuyingTerms, NextOrder
+from rooms.staff.models import Person
 
 
 def keep_order(
@@ -66,3 +70,23 @@ def take_back(order_id: int) -> NextOrder:
             order.taken_back_at = timezone.now()
             order.save(update_fields=["taken_back_at"])
     return order
+
+
+@write()
+def set_terms(
+    piece: Piece, in_case: int, more: Decimal, by_id: int | None = None, seen: int | None = None
+) -> None:
+    """So many in a case, and what one alone costs more a unit. The same again changes nothing.
+
+    Raises Overtaken where somebody changed it since the page knew the list's history as far as `seen`.
+    """
+    if in_case < 1:
+        raise BadInput(f"In a case: {in_case}; 1 or more is right.")
+    row = BuyingTerms.objects.filter(piece=piece).first()
+    if row is not None and (row.in_case, row.more) == (in_case, more):
+        return
+    check_unchanged(BuyingTerms, seen, {"in_case": in_case, "more": more}, piece=piece)
+    row = row or BuyingTerms(piece=piece)
+    row.in_case, row.more = in_case, more
+    row._history_user = Person.objects.filter(pk=by_id).first()
+    row.save()

@@ -19,10 +19,10 @@ from rooms.bench.queries.pool import pools
 from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Piece, Plan, PlanOutput
 from rooms.cooler.models import Bag
+from rooms.demand.queries.wants import WantedOn, wants_on
 from rooms.planner.queries.at_hand import pounds_at_hand
 from rooms.planner.queries.chains import Plans, pooled_of, shares_of, with_what_follows
 from rooms.planner.queries.crew import DayAsked, block, is_firmed, machines_needed
-from rooms.planner.queries.wants import WantedOn, wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import unit_prices_on
 from rooms.shop.queries.current import house

@@ -16,10 +16,10 @@ from rooms.bench.queries.invoice import invoice_now
 from rooms.catalog.models import Piece, PlanOutput
 from rooms.common.tables.files import csv_text
 from rooms.cooler.models import Bag, Delivery
+from rooms.demand.queries.wants import WantedOn, wants_of
 from rooms.planner.models import BuyingTerms, NextOrder
 from rooms.planner.queries.asking import WaysOf, wants_rows, ways_of
 from rooms.planner.queries.at_hand import pounds_at_hand
-from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.queries.current import house
 from wording.pencil import money
 

@@ -38,9 +38,9 @@ from rooms.bench.queries.rows import TestRows
 from rooms.catalog.models import Cut, Piece, Plan, PlanOutput
 from rooms.catalog.queries.looks import looks_in_order
 from rooms.cooler.models import Bag
+from rooms.demand.queries.wants import wants_on
 from rooms.planner.queries.asking import pace_of, pace_through
 from rooms.planner.queries.chains import Plans, shares_of, with_what_follows
-from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import unit_prices_on
 from wording.pencil import money, percent

@@ -9,10 +9,10 @@ from decimal import Decimal
 from cutting.quantities import ZERO, Unit, Weight, working
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag
+from rooms.demand.queries.wants import WantedOn, wants_of
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import WaysOf, sold_as, yields_of
 from rooms.planner.queries.at_hand import pounds_at_hand
-from rooms.planner.queries.wants import WantedOn, wants_of
 from rooms.shop.queries.current import house
 
 DAYS = 7

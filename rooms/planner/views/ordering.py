@@ -14,16 +14,9 @@ from rooms.common.clients import solver
 from rooms.common.errors import BadInput
 from rooms.common.web.downloads import download
 from rooms.common.web.refusals import Told, status_of, told_by, told_in
-from rooms.planner.actions.demand import (
-    set_factor,
-    set_standing,
-    set_terms,
-    stop_standing,
-    take_factor_off,
-)
-from rooms.planner.actions.order import keep_order, send_order, take_back
-from rooms.planner.forms import FactorForm, StandingForm, TermsForm
-from rooms.planner.models import BuyingTerms, Factor, NextOrder, StandingOrder
+from rooms.planner.actions.order import keep_order, send_order, set_terms, take_back
+from rooms.planner.forms import TermsForm
+from rooms.planner.models import BuyingTerms, NextOrder
 from rooms.planner.queries.ordering import asking_order, newest_order, order_csv, order_view
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
@@ -115,58 +108,3 @@ def terms(request: HttpRequest) -> HttpResponse:
         set_terms(data["piece"], data["in_case"], more, by_id(request), data["seen"])
         return redirect("planner:order")
     return _order(request, Told(), form)
-
-
-@may(Right.WANT)
-def demand(request: HttpRequest) -> HttpResponse:
-    """Seasons, holidays, ads, and what restaurants have every week."""
-    told = Told()
-    which = request.POST.get("form", "")
-    factor = FactorForm(request.POST if which == "factor" else None)
-    standing = StandingForm(request.POST if which == "standing" else None)
-    if request.method == "POST":
-        with told:
-            if _kept(request, factor, standing):
-                return redirect("planner:demand")
-    today = timezone.localdate()
-    is_wrong = factor.errors or standing.errors
-    context = {
-        "factor": factor,
-        "standing": standing,
-        "factors": Factor.objects.filter(last__gte=today, taken_off_at=None).select_related(
-            "product"
-        ),
-        "orders": StandingOrder.objects.filter(until=None).select_related("product"),
-        "refused": told.refused,
-    }
-    wrong = max(status_of(factor), status_of(standing))
-    status = wrong if is_wrong and not told.refused else told.status()
-    return render(request, "planner/demand.html", context, status=status)
-
-
-def _kept(request: HttpRequest, factor: FactorForm, standing: StandingForm) -> bool:
-    if factor.is_bound and factor.is_valid():
-        set_factor(factor.asked(), by_id(request))
-        return True
-    if standing.is_bound and standing.is_valid():
-        with told_in(standing):
-            set_standing(standing.asked(), by_id(request), standing.cleaned_data["seen"] or 0)
-            return True
-        standing.show_again()
-    return False
-
-
-@may(Right.WANT)
-@require_POST
-def factor_off(request: HttpRequest, pk: int) -> HttpResponse:
-    """A season, holiday or ad holds no more."""
-    take_factor_off(pk)
-    return redirect("planner:demand")
-
-
-@may(Right.WANT)
-@require_POST
-def standing_off(request: HttpRequest, pk: int) -> HttpResponse:
-    """A restaurant has it no more."""
-    stop_standing(pk)
-    return redirect("planner:demand")

@@ -15,13 +15,11 @@ from cutting.errors import BadValue
 from cutting.planning.hands import MOST_CUTTERS, SET_UP, WAIT, WASH
 from rooms.catalog.models import Piece, Plan
 from rooms.common.clients import solver
-from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.common.web.refusals import Told, status_of, told_by, told_in
+from rooms.common.web.refusals import Told, status_of, told_by
 from rooms.planner.actions.plan_day import KINDS, Asked, give_to_block, keep_plan, keep_worth
-from rooms.planner.actions.want import want
-from rooms.planner.forms import USUAL_HOURS, DayForm, WantedForm, WaysForm
-from rooms.planner.models import WEEKDAYS, DayPlan, Wanted
+from rooms.planner.forms import USUAL_HOURS, DayForm, WaysForm
+from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import asking, checked, with_names
 from rooms.planner.queries.boxes import BoxesView, boxes_view
 from rooms.planner.queries.chains import pieces_that_go_on
@@ -293,23 +291,3 @@ def _boxes(form: WaysForm, view: WaysView) -> list[BoxesView]:
 def week(request: HttpRequest) -> HttpResponse:
     """What falls due, gets old enough and is wanted in the next seven days."""
     return render(request, "planner/week.html", {"week": week_of(timezone.localdate())})
-
-
-@may(Right.WANT)
-def wanted_list(request: HttpRequest) -> HttpResponse:
-    """What the case should hold, by the day of the week."""
-    form = WantedForm(request.POST or None)
-    if request.method == "POST" and form.is_valid():
-        data = form.cleaned_data
-        amounts = data["least"], data["most"]
-        with told_in(form):
-            with write():
-                for weekday in data["weekdays"]:
-                    want(data["product"], weekday, *amounts, by_id(request), data["seen"])
-            return redirect("planner:wanted")
-    rows: dict[object, dict[int, Wanted]] = {}
-    for line in Wanted.objects.select_related("product").order_by("product__name"):
-        rows.setdefault(line.product, {})[line.weekday] = line
-    table = [(product, [days.get(day) for day, _ in WEEKDAYS]) for product, days in rows.items()]
-    context = {"form": form, "table": table, "weekdays": WEEKDAYS}
-    return render(request, "planner/wanted.html", context, status=status_of(form))

@@ -26,8 +26,8 @@ from rooms.catalog.models import Piece, PlanOutput
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries import bags as cooler
 from rooms.cooler.queries.temperature import Now, now
+from rooms.demand.queries.wants import wants_on
 from rooms.planner.queries.at_hand import pounds_at_hand
-from rooms.planner.queries.wants import wants_on
 from rooms.pricebook.models import Price
 from rooms.pricebook.queries.book import margin_at
 from rooms.pricing.queries.depending import depending

@@ -290,7 +290,7 @@ def test_a_bag_that_was_opened_since_is_refused_in_words_and_left_out_of_the_nex
 
 
 def test_what_is_short_says_why(client, stocked, solving):
-    from rooms.planner.actions.want import want
+    from rooms.demand.actions.want import want
 
     today = timezone.localdate()
     flat = Product.objects.get(cut__key="beef-flat-iron")

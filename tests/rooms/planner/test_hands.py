@@ -11,8 +11,8 @@ from django.utils import timezone
 from cutting.quantities import Unit, Weight
 from rooms.bench.models import CuttingTest, Output, TestBag
 from rooms.catalog.models import Piece, Plan
-from rooms.planner.actions.demand import Standing, set_standing
-from rooms.planner.actions.want import want
+from rooms.demand.actions.standing_orders import Standing, set_standing
+from rooms.demand.actions.want import want
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import asking
 from rooms.planner.queries.crew import DayAsked, names
@@ -213,6 +213,6 @@ def test_a_kilo_shop_with_names_in_another_script_plans_orders_and_looks_ahead(
     assert "Инес" in words
     sent = {"key": str(uuid.uuid4())}
     assert client.post(reverse("planner:order"), sent).status_code == 302
-    for name in ("order", "week", "demand"):
-        assert client.get(reverse(f"planner:{name}")).status_code == 200
-    assert "Причал" in words_of(client.get(reverse("planner:demand")))
+    for name in ("planner:order", "planner:week", "demand:demand"):
+        assert client.get(reverse(name)).status_code == 200
+    assert "Причал" in words_of(client.get(reverse("demand:demand")))

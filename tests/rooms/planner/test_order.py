@@ -12,8 +12,8 @@ from django.utils import timezone
 
 from rooms.catalog.models import Piece
 from rooms.cooler.models import Bag, Delivery
-from rooms.planner.actions.demand import set_terms
-from rooms.planner.actions.want import want
+from rooms.demand.actions.want import want
+from rooms.planner.actions.order import set_terms
 from rooms.planner.models import NextOrder
 from rooms.planner.queries.ordering import asking_order, buyable
 from rooms.pricebook.models import Product

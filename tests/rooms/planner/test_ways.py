@@ -10,7 +10,7 @@ from scipy import stats
 from cutting.ways.weighing_up import welch
 from rooms.bench.models import CuttingTest, Output
 from rooms.catalog.models import Piece, Plan, PlanOutput
-from rooms.planner.actions.want import want
+from rooms.demand.actions.want import want
 from rooms.pricebook.models import Product
 from tests.conftest import words_of
 

@@ -8,7 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.cooler.models import Bag
-from rooms.planner.actions.want import want
+from rooms.demand.actions.want import want
 from rooms.planner.queries.week import week
 from rooms.pricebook.models import Product
 from tests.conftest import words_of
@@ -62,12 +62,12 @@ def test_what_the_cooler_cannot_give_is_short_from_its_first_day(client, fill, s
     assert "Short from here" in words_of(client.get(reverse("planner:week")))
 
 
-@pytest.mark.parametrize("name", ["day", "week", "order", "demand"])
+@pytest.mark.parametrize("name", ["planner:day", "planner:week", "planner:order", "demand:demand"])
 def test_pages_of_the_planner_take_few_queries(
     client, shop, fill, name, django_assert_max_num_queries
 ):
     fill(*[("beef-shoulder-clod", 20, "19.00"), ("beef-tenderloin", 20, "6.10")] * 10)
-    address = reverse(f"planner:{name}")
+    address = reverse(name)
     client.get(address)
     with django_assert_max_num_queries(14):
         assert client.get(address).status_code == 200

@@ -16,8 +16,8 @@ from rooms.common.db.seen import last_change
 from rooms.cooler.actions.set_seal import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
 from rooms.cooler.queries.days import keep_days
-from rooms.planner.actions.want import want
-from rooms.planner.models import Wanted
+from rooms.demand.actions.want import want
+from rooms.demand.models import Wanted
 from rooms.pricebook.models import Product
 from rooms.pricing.actions.save import Saving, save_prices
 from rooms.pricing.queries.building import price_view
@@ -52,15 +52,15 @@ def test_the_wanted_list_is_kept_by_day_and_compared_with_what_is_due(client, fi
     filet = Product.objects.get(cut__key="beef-centre-filet")
     days = [str(timezone.localdate().weekday()), "6"]
     data = {"product": filet.pk, "weekdays": days, "least": "8", "most": "12"}
-    assert client.post(reverse("planner:wanted"), data).status_code == 302
+    assert client.post(reverse("demand:wanted"), data).status_code == 302
     found = today(timezone.localdate()).wanted.missing[0][0]
     assert (found.want.product, found.usual, found.missing) == (filet.name, D("4.80"), D("3.20"))
     assert "3.2 lb missing" in client.get("/").content.decode()
-    wrong = client.post(reverse("planner:wanted"), data | {"most": "7"})
+    wrong = client.post(reverse("demand:wanted"), data | {"most": "7"})
     assert wrong.status_code == 422
     assert "8 or more is right" in wrong.content.decode()
     none = data | {"least": "0", "most": "0", "seen": last_change(Wanted)}
-    assert client.post(reverse("planner:wanted"), none).status_code == 302
+    assert client.post(reverse("demand:wanted"), none).status_code == 302
     assert not Wanted.objects.exists()
 
 

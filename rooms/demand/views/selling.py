@@ -15,11 +15,11 @@ from rooms.common.errors import BadInput
 from rooms.common.tables.files import LARGEST_FILE, rows_of
 from rooms.common.web.forms import tidy
 from rooms.common.web.refusals import Told
-from rooms.planner.actions.take_sales import take_sales
-from rooms.planner.actions.want import want
-from rooms.planner.models import WEEKDAYS
-from rooms.planner.queries.selling import by_folded_name, selling
-from rooms.planner.queries.till import read_till
+from rooms.demand.actions.take_sales import take_sales
+from rooms.demand.actions.want import want
+from rooms.demand.models import WEEKDAYS
+from rooms.demand.queries.selling import by_folded_name, selling
+from rooms.demand.queries.till import read_till
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
 
@@ -43,20 +43,20 @@ def sales(request: HttpRequest) -> HttpResponse:
         "refused": told.refused,
         "taken": request.GET.get("taken", ""),
     }
-    return render(request, "planner/selling.html", context, status=told.status())
+    return render(request, "demand/selling.html", context, status=told.status())
 
 
 def _posted(request: HttpRequest, weekday: int, factor: Decimal) -> HttpResponse:
     if request.POST.get("accept"):
         _put_on_the_list(weekday, factor, by_id(request))
-        return redirect("planner:wanted")
+        return redirect("demand:wanted")
     file = request.FILES.get("file")
     if file is None:
         raise BadInput("File: none was chosen; a CSV or XLSX of the till is right.")
     rows = rows_of(file.read(LARGEST_FILE + 1))
     found = read_till(rows, by_folded_name(), timezone.localdate())
     many = take_sales(found, by_id(request), leave_out=bool(request.POST.get("leave_out")))
-    return redirect(f"{reverse('planner:sales')}?taken={many}")
+    return redirect(f"{reverse('demand:sales')}?taken={many}")
 
 
 def _put_on_the_list(weekday: int, factor: Decimal, by: int | None) -> None:

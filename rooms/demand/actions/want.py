@@ -5,7 +5,7 @@ from decimal import Decimal
 from rooms.common.db.seen import check_unchanged
 from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
-from rooms.planner.models import Wanted
+from rooms.demand.models import Wanted
 from rooms.pricebook.models import Product
 from rooms.staff.models import Person
 

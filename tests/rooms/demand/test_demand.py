@@ -8,10 +8,11 @@ from django.urls import reverse
 from django.utils import timezone
 
 from cutting.quantities import Unit, Weight
-from rooms.planner.actions.demand import FactorSet, Standing, set_factor, set_standing
-from rooms.planner.actions.want import want
-from rooms.planner.models import Factor, StandingOrder
-from rooms.planner.queries.wants import wants_of, wants_on
+from rooms.demand.actions.factors import FactorSet, set_factor
+from rooms.demand.actions.standing_orders import Standing, set_standing
+from rooms.demand.actions.want import want
+from rooms.demand.models import Factor, StandingOrder
+from rooms.demand.queries.wants import wants_of, wants_on
 from rooms.planner.queries.week import week
 from rooms.pricebook.models import Product
 from rooms.today.queries.morning import today as morning
@@ -62,7 +63,7 @@ def test_a_restaurant_is_added_on_its_day_in_the_products_unit_until_it_is_stopp
     set_standing(fewer, None)
     assert figures(today)[steak.pk] == (D(7), D(9))
     now = StandingOrder.objects.get(until=None)
-    assert client.post(reverse("planner:standing_off", args=[now.pk])).status_code == 302
+    assert client.post(reverse("demand:standing_off", args=[now.pk])).status_code == 302
     assert figures(today)[steak.pk] == (D(4), D(6))
 
 
@@ -96,7 +97,7 @@ def test_the_page_keeps_and_takes_off_and_says_what_is_wrong(client, steak):
         "last": f"{today + timedelta(days=3)}",
         "percent": "150",
     }
-    page = reverse("planner:demand")
+    page = reverse("demand:demand")
     assert client.post(page, sent).status_code == 302
     assert "Feast" in words_of(client.get(page))
     wrong = client.post(page, {**sent, "last": f"{today - timedelta(days=1)}"})
@@ -112,7 +113,7 @@ def test_the_page_keeps_and_takes_off_and_says_what_is_wrong(client, steak):
         assert says in words_of(wrong)
     factor = Factor.objects.get()
     for _ in range(2):
-        assert client.post(reverse("planner:factor_off", args=[factor.pk])).status_code == 302
+        assert client.post(reverse("demand:factor_off", args=[factor.pk])).status_code == 302
     assert figures(today)[steak.pk] == (D(4), D(6))
     standing = {
         "form": "standing",

@@ -11,7 +11,7 @@ from django.db.models import Exists
 
 from cutting.quantities import HUNDRED, ONE, ZERO, round_half_up, working
 from rooms.catalog.models import Cut
-from rooms.planner.models import Factor, StandingOrder, Wanted
+from rooms.demand.models import Factor, StandingOrder, Wanted
 from rooms.pricebook.models import Product
 
 

@@ -4,8 +4,8 @@ from django.utils import timezone
 
 from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.planner.models import Sold
-from rooms.planner.queries.till import TillFile
+from rooms.demand.models import Sold
+from rooms.demand.queries.till import TillFile
 
 MOST_TOLD = 4
 

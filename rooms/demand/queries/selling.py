@@ -9,7 +9,7 @@ from cutting.errors import BadValue
 from cutting.planning.selling import LOOKS_BACK, Proposal, balance, propose
 from cutting.quantities import ZERO, working
 from cutting.sheet.cutting_test import same_name
-from rooms.planner.models import WEEKDAYS, Sold, Wanted
+from rooms.demand.models import WEEKDAYS, Sold, Wanted
 from rooms.pricebook.models import Product
 from rooms.pricebook.queries.book import prices_on
 

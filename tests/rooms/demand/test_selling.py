@@ -10,9 +10,9 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.common.tables.files import rows_of
-from rooms.planner.models import Sold, Wanted
-from rooms.planner.queries.selling import by_folded_name, selling
-from rooms.planner.queries.till import read_till
+from rooms.demand.models import Sold, Wanted
+from rooms.demand.queries.selling import by_folded_name, selling
+from rooms.demand.queries.till import read_till
 from rooms.pricebook.models import Product
 from tests.conftest import words_of
 
@@ -23,7 +23,7 @@ EXAMPLE = Path(__file__).parents[3] / "docs/formats/examples/sales.csv"
 
 def send(client, text, **more):
     file = SimpleUploadedFile("till.csv", text.encode())
-    return client.post(reverse("planner:sales"), {"take": "1", "file": file, **more})
+    return client.post(reverse("demand:sales"), {"take": "1", "file": file, **more})
 
 
 def steak():
@@ -83,7 +83,7 @@ def test_other_products_are_left_out_when_that_is_said_and_other_figures_are_ref
     assert (
         send(client, "product,day,weight\nWhale,2026-01-01,1\n", leave_out="on").status_code == 422
     )
-    assert client.post(reverse("planner:sales"), {"take": "1"}).status_code == 422
+    assert client.post(reverse("demand:sales"), {"take": "1"}).status_code == 422
 
 
 def test_weeks_of_sales_propose_the_list_and_put_it_there(client, shop):
@@ -103,29 +103,29 @@ def test_weeks_of_sales_propose_the_list_and_put_it_there(client, shop):
     assert 3 <= line.proposal.least <= line.proposal.most <= 8
     double = selling(today.weekday(), today, D(2)).lines[0].proposal
     assert double.most >= 2 * line.proposal.most - D("0.5")
-    page = client.get(reverse("planner:sales"), {"weekday": today.weekday()})
+    page = client.get(reverse("demand:sales"), {"weekday": today.weekday()})
     assert f"{line.proposal.least.normalize():f} to" in words_of(page)
     accept = {"accept": "1", "weekday": today.weekday(), "factor": "100"}
-    assert client.post(reverse("planner:sales"), accept).status_code == 302
+    assert client.post(reverse("demand:sales"), accept).status_code == 302
     row = Wanted.objects.get(product=product, weekday=today.weekday())
     assert (row.least, row.most) == (line.proposal.least, line.proposal.most)
-    wrong = client.post(reverse("planner:sales"), accept | {"factor": "0"})
+    wrong = client.post(reverse("demand:sales"), accept | {"factor": "0"})
     assert wrong.status_code == 422
     empty = client.post(
-        reverse("planner:sales"), accept | {"weekday": str((today.weekday() + 1) % 7)}
+        reverse("demand:sales"), accept | {"weekday": str((today.weekday() + 1) % 7)}
     )
     assert empty.status_code == 302
 
 
 def test_too_few_weeks_and_no_sales_are_said(client, shop):
-    assert "No sales yet" in words_of(client.get(reverse("planner:sales")))
+    assert "No sales yet" in words_of(client.get(reverse("demand:sales")))
     Sold.objects.create(
         product=steak(),
         day=timezone.localdate() - timedelta(days=7),
         weight=D(3),
         taken_at=timezone.now(),
     )
-    words = words_of(client.get(reverse("planner:sales")))
+    words = words_of(client.get(reverse("demand:sales")))
     assert "1 weeks only; three are needed" in words
-    nothing = client.post(reverse("planner:sales"), {"accept": "1"})
+    nothing = client.post(reverse("demand:sales"), {"accept": "1"})
     assert "nothing is proposed" in words_of(nothing)
