@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("rooms.planner.urls")),
     path("grinder/", include("rooms.grinder.urls")),
     path("", include("rooms.trays.public_urls")),
+    path("trays/", include("rooms.recall.urls")),
     path("trays/", include("rooms.trays.urls")),
     path("cooler/", include("rooms.cooler.urls")),
     path("pieces/", include("rooms.catalog.urls")),

@@ -17,6 +17,7 @@ SAYS = {
     "pricing": "building prices, cost changes",
     "planner": "the day, ways, orders, ads, what to buy",
     "demand": "what the case needs, seasons, sales",
+    "recall": "where meat went, recalls",
     "trays": "packing, labels, markdown",
     "grinder": "tubs, blends, grind log",
     "bench": "cutting tests, weighings, sheets",
@@ -38,6 +39,7 @@ SAYS = {
 ROOMS = (
     "demo",
     "today",
+    "recall",
     "pricing",
     "planner",
     "demand",

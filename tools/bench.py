@@ -634,8 +634,8 @@ def the_way_back(trays=5000):
     from django.db import connection
     from django.test.utils import CaptureQueriesContext
 
+    from rooms.recall.queries.trace_page import way_view
     from rooms.trays.queries.lot_graph import Start
-    from rooms.trays.queries.way import way_view
 
     spent = []
     for _ in range(5):

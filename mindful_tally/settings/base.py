@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "rooms.demand",
     "rooms.planner",
     "rooms.pricing",
+    "rooms.recall",
     "rooms.today",
 ]
 

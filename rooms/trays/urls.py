@@ -1,6 +1,6 @@
 from django.urls import path
 
-from rooms.trays.views import marking, pack, recall, tray, way
+from rooms.trays.views import marking, pack, tray
 
 app_name = "trays"
 urlpatterns = [
@@ -14,16 +14,6 @@ urlpatterns = [
     path("case/", pack.case, name="case"),
     path("due/", pack.due, name="due"),
     path("tares/", pack.tare_page, name="tares"),
-    path("way/", way.front, name="way_front"),
-    path("way/lot/", way.of_lot, name="way_of_lot"),
-    path("way/<slug:kind>/<uuid:pk>/", way.of, name="way"),
-    path("way/<slug:kind>/<uuid:pk>/line/", way.line, name="line"),
-    path("hold/", recall.ask, name="ask_hold"),
-    path("hold/now/", recall.hold, name="hold"),
-    path("drill/", recall.drill, name="drill"),
-    path("recall/<int:recall_id>/", recall.recall, name="recall"),
-    path("recall/<int:recall_id>/let-go/", recall.let_go, name="let_go"),
-    path("recall/<int:recall_id>/notice/", recall.notice, name="notice"),
     path("marking/", marking.front, name="marking"),
     path("shrink/<int:product_id>/", marking.shrink, name="shrink"),
     path("labels/", tray.rules_page, name="rules"),

@@ -14,8 +14,8 @@ from rooms.cooler.actions.start_delivery import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
 from rooms.grinder.actions.batch import clean_down
+from rooms.recall.actions.recalls import start_drill
 from rooms.shop.queries.progress import SECTIONS
-from rooms.trays.actions.recall import start_drill
 from tests.conftest import capture, person
 from tests.journeys.conftest import scale_bridge, tablet
 from tests.rooms.grinder.helpers import tub
@@ -112,7 +112,7 @@ def pages_of(weighed, opened, shop):
         "/trays/hold/?lot=L1",
         f"/trays/way/lot/?lot={bag.lot}",
         f"/trays/recall/{start_drill(uuid4(), bag.lot, None).pk}/",
-        reverse("trays:way", args=["test", done.test.pk]),
+        reverse("recall:trace", args=["test", done.test.pk]),
         "/01/00012345678905/21/1",
         "/bench/",
         "/?wall=1",

@@ -8,9 +8,10 @@ from playwright.sync_api import expect
 
 from cutting.labels.tray_life import Life
 from rooms.cooler.models import LotHold
+from rooms.recall.models import Recall
 from rooms.trays.actions.life import becomes
 from rooms.trays.actions.pack import Packing, pack_tray
-from rooms.trays.models import Recall, Tray
+from rooms.trays.models import Tray
 from tests.conftest import person
 from tests.journeys.conftest import tablet
 from tests.rooms.trays.helpers import KEY, flat_iron, lb, of_bag, tray_set

@@ -121,7 +121,7 @@ def test_a_weighing_sent_again_is_answered_as_the_first_and_altered_is_told(clie
 def test_a_press_that_came_again_is_told_once_and_may_be_recorded_as_another(client, shop):
     press = {"key": uuid.uuid4(), "lot": "L40", "reason": "supplier called"}
     for _ in range(2):
-        client.post(reverse("trays:hold"), press)
+        client.post(reverse("recall:hold"), press)
     assert LotHold.objects.count() == 1
     page = words_of(client.get("/cooler/"))
     assert "Already recorded at" in page
@@ -131,8 +131,8 @@ def test_a_press_that_came_again_is_told_once_and_may_be_recorded_as_another(cli
 
 def test_a_key_with_other_content_shows_what_was_recorded_and_both_ways_on(client, shop):
     press = {"key": uuid.uuid4(), "lot": "L40"}
-    client.post(reverse("trays:drill"), press)
-    answer = client.post(reverse("trays:drill"), press | {"lot": "L41"})
+    client.post(reverse("recall:drill"), press)
+    answer = client.post(reverse("recall:drill"), press | {"lot": "L41"})
     assert answer.status_code == 409
     page = words_of(answer)
     assert "drill of lot L40" in page

@@ -20,7 +20,7 @@ ROOMS = (
     ("trays", "Trays", "trays:front"),
     ("pricing", "Counter", "pricing:prices"),
 )
-ROOM_OF = {"pricebook": "pricing", "demand": "planner"}
+ROOM_OF = {"pricebook": "pricing", "demand": "planner", "recall": "trays"}
 """Rooms without a door of their own in the head of the page."""
 THEMES = ("light", "dark")
 

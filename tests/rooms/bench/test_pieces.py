@@ -38,11 +38,11 @@ from rooms.cooler.models import Bag
 from rooms.cooler.queries.days import core_bags
 from rooms.cooler.queries.deliveries import delivery_view, prices_now
 from rooms.cooler.queries.windows import repacked
+from rooms.recall.queries.trace import trace
+from rooms.recall.queries.trace_page import way_view
+from rooms.recall.queries.weights import End
 from rooms.trays.actions.life import becomes
 from rooms.trays.queries.lot_graph import Start
-from rooms.trays.queries.trace import trace
-from rooms.trays.queries.way import way_view
-from rooms.trays.queries.weights import End
 from tests.pieces import opened_from, weighed_out
 from tests.rooms.trays.helpers import flat_iron, pack, tray_set
 

@@ -270,7 +270,7 @@ def test_a_hold_is_placed_by_a_pin_and_let_go_by_a_password():
     hold = hold_lot(KEY(), "L40", "metal", person("bram").pk)
     block = at_block("bram")
     sent = {"key": KEY(), "why": "the supplier called back"}
-    let_go = reverse("trays:let_go", args=[hold.pk])
+    let_go = reverse("recall:let_go", args=[hold.pk])
     assert block.post(let_go, sent).status_code == 403
     assert LotHold.objects.standing().exists()
 

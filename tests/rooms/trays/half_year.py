@@ -16,8 +16,8 @@ from cutting.quantities import Unit, working
 from rooms.bench.models import CuttingTest, Output, TestBag, Weighing
 from rooms.cooler.models import Bag
 from rooms.grinder.models import CleanDown, Packed, TrimTub, TubIn, TubLot, TubOut
+from rooms.recall.queries.weights import OF_LIFE, End
 from rooms.trays.models import Tray, TrayEvent
-from rooms.trays.queries.weights import OF_LIFE, End
 from tests.rooms.trays.helpers import written_batch
 
 D = Decimal

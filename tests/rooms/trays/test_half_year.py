@@ -8,11 +8,12 @@ from django.utils import timezone
 
 from cutting.quantities import working
 from cutting.tracing.lots import lot_key
-from rooms.trays.actions.recall import end_looking, find_tray, start_drill
-from rooms.trays.models import Recall, Tray
+from rooms.recall.actions.recalls import end_looking, find_tray, start_drill
+from rooms.recall.models import Recall
+from rooms.recall.queries.trace import trace
+from rooms.recall.queries.whereabouts import whereabouts
+from rooms.trays.models import Tray
 from rooms.trays.queries.lot_graph import Start
-from rooms.trays.queries.trace import trace
-from rooms.trays.queries.whereabouts import whereabouts
 from tests.rooms.trays.half_year import HalfYear, in_pounds
 
 pytestmark = [pytest.mark.django_db, pytest.mark.long]

@@ -364,7 +364,7 @@ def test_a_step_is_told_on_the_label_and_travels_with_the_tray(
     again = pack(product, size, "0.44", f"tray:{tray.pk}")
     assert all(one in words_on(again) for one in says)
     for kind, one in (("test", filet.test_id), ("tray", again.pk)):
-        assert traced in words_of(client.get(reverse("trays:way", args=[kind, str(one)]))), kind
+        assert traced in words_of(client.get(reverse("recall:trace", args=[kind, str(one)]))), kind
     if adder[0] == "seasoned":
         with pytest.raises(NO, match="seasoned"):
             to_tub(KEY(), tray.pk, tub("Chuck").pk, None)

@@ -12,14 +12,15 @@ from rooms.common.errors import BadInput, Refused
 from rooms.common.web.forms import read_key
 from rooms.common.web.paging import paged
 from rooms.common.web.refusals import Told, told_by
+from rooms.recall.actions.recalls import end_looking, find_tray, hold_and_look, lift, start_drill
+from rooms.recall.models import Recall
+from rooms.recall.queries.finding import found
+from rooms.recall.queries.trace_page import TRAYS_A_PAGE
+from rooms.recall.queries.whereabouts import whereabouts
 from rooms.staff.block import by_id
 from rooms.staff.rights import Right, may
-from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, lift, start_drill
-from rooms.trays.models import Recall, Tray
-from rooms.trays.queries.finding import found
+from rooms.trays.models import Tray
 from rooms.trays.queries.labelling import label_rules
-from rooms.trays.queries.way import TRAYS_A_PAGE
-from rooms.trays.queries.whereabouts import whereabouts
 
 
 def _key(request: HttpRequest) -> uuid.UUID:
@@ -34,7 +35,7 @@ def _again(request: HttpRequest, refused: Refused) -> HttpResponse:
         "key": request.POST.get("key", ""),
         "refused": refused,
     }
-    return render(request, "trays/hold.html", context, status=refused.status)
+    return render(request, "recall/hold.html", context, status=refused.status)
 
 
 @may(Right.WEIGH)
@@ -44,7 +45,7 @@ def hold(request: HttpRequest) -> HttpResponse:
     """The lot is held at once."""
     words, lot = request.POST.get("reason", ""), request.POST.get("lot", "")
     recall = hold_and_look(_key(request), lot, words, by_id(request))
-    return redirect("trays:recall", recall.pk)
+    return redirect("recall:recall", recall.pk)
 
 
 @may(Right.WEIGH)
@@ -53,14 +54,14 @@ def hold(request: HttpRequest) -> HttpResponse:
 def drill(request: HttpRequest) -> HttpResponse:
     """The same, and nothing is held."""
     recall = start_drill(_key(request), request.POST.get("lot", ""), by_id(request))
-    return redirect("trays:recall", recall.pk)
+    return redirect("recall:recall", recall.pk)
 
 
 @may(Right.LOOK)
 @require_GET
 def ask(request: HttpRequest) -> HttpResponse:
     """Why a lot is held."""
-    return render(request, "trays/hold.html", {"lot": request.GET.get("lot", "")[:60]})
+    return render(request, "recall/hold.html", {"lot": request.GET.get("lot", "")[:60]})
 
 
 @may(Right.WEIGH)
@@ -72,7 +73,7 @@ def recall(request: HttpRequest, recall_id: int) -> HttpResponse:
         with told:
             said = _do(request, recall_id)
             if not said:
-                return redirect("trays:recall", recall_id)
+                return redirect("recall:recall", recall_id)
     return _page(request, recall_id, told.refused, said)
 
 
@@ -88,14 +89,14 @@ def _page(
         "recall": own,
         "where": where,
         "missing": missing,
-        "way": f"{reverse('trays:way_of_lot')}?{urlencode({'lot': own.lot})}",
+        "way": f"{reverse('recall:trace_lot')}?{urlencode({'lot': own.lot})}",
         "code": request.POST.get("code", "") if refused else "",
         "reason": request.POST.get("reason", "") if refused else "",
         "said": said,
         "refused": refused,
     }
     status = refused.status if refused else 200
-    return render(request, "trays/recall.html", context, status=status)
+    return render(request, "recall/recall.html", context, status=status)
 
 
 def _do(request: HttpRequest, recall_id: int) -> str:
@@ -130,7 +131,7 @@ def _found(code: str, recall_id: int, at: int | None) -> str:
 def let_go(request: HttpRequest, recall_id: int) -> HttpResponse:
     """The hold is lifted."""
     lift(_key(request), recall_id, request.POST.get("reason", ""), by_id(request))
-    return redirect("trays:recall", recall_id)
+    return redirect("recall:recall", recall_id)
 
 
 @may(Right.LOOK)
@@ -143,4 +144,4 @@ def notice(request: HttpRequest, recall_id: int) -> HttpResponse:
         "where": whereabouts(own.lot_key, own),
         "has_link": bool(label_rules().link),
     }
-    return render(request, "trays/notice.html", context)
+    return render(request, "recall/notice.html", context)

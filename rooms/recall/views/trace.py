@@ -11,11 +11,11 @@ from django.views.decorators.http import require_GET
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import BadInput
 from rooms.common.web.refusals import Told
+from rooms.recall.models import Recall
+from rooms.recall.queries.finding import Match, found
+from rooms.recall.queries.trace_page import address_of, one_line, way_view
 from rooms.staff.rights import Right, may
-from rooms.trays.models import Recall
-from rooms.trays.queries.finding import Match, found
 from rooms.trays.queries.lot_graph import Start, exists
-from rooms.trays.queries.way import address_of, one_line, way_view
 
 KINDS: dict[str, Callable[[uuid.UUID], Start]] = {
     "bag": lambda pk: Start(bag=pk),
@@ -43,7 +43,7 @@ def front(request: HttpRequest) -> HttpResponse:
         "recalls": Recall.objects.select_related("hold__lifted", "by")[:12],
         "refused": told.refused,
     }
-    return render(request, "trays/way_front.html", context, status=told.status())
+    return render(request, "recall/trace_front.html", context, status=told.status())
 
 
 def _address(match: Match) -> str:
@@ -60,7 +60,7 @@ def of_lot(request: HttpRequest) -> HttpResponse:
     if view is None or not view.is_known:
         words = " ".join(request.GET.get("lot", "").split())[:60]
         raise BadInput(f"Lot: nothing here is of lot “{words}”; one as on the bag is right.")
-    return render(request, "trays/way.html", {"view": view, "start": start})
+    return render(request, "recall/trace.html", {"view": view, "start": start})
 
 
 @may(Right.LOOK)
@@ -81,7 +81,7 @@ def _start(kind: str, pk: uuid.UUID) -> Start:
 
 def _way(request: HttpRequest, start: Start) -> HttpResponse:
     view = way_view(start, request.GET.get("page"))
-    return render(request, "trays/way.html", {"view": view, "start": start})
+    return render(request, "recall/trace.html", {"view": view, "start": start})
 
 
 @may(Right.LOOK)
@@ -89,5 +89,5 @@ def _way(request: HttpRequest, start: Start) -> HttpResponse:
 def line(request: HttpRequest, kind: str, pk: uuid.UUID) -> HttpResponse:
     """For the bench, the grinder, a bag, a tray: where its meat comes from and goes to, in one line."""
     start = _start(kind, pk)
-    context = {"line": one_line(start), "address": reverse("trays:way", args=[kind, pk])}
-    return render(request, "trays/_line.html", context)
+    context = {"line": one_line(start), "address": reverse("recall:trace", args=[kind, pk])}
+    return render(request, "recall/_line.html", context)

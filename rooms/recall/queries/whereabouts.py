@@ -16,11 +16,12 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import ONE, ZERO, round_half_up, working
 from rooms.cooler.models import Bag
 from rooms.grinder.models import TrimTub
-from rooms.trays.models import PrintJob, Recall, Tray
+from rooms.recall.models import Recall
+from rooms.recall.queries.trace import NOT_FOOTING, Trace, trace
+from rooms.recall.queries.weights import OF_LIFE, End
+from rooms.trays.models import PrintJob, Tray
 from rooms.trays.queries.lot_graph import Start
 from rooms.trays.queries.meat import left_on_tray
-from rooms.trays.queries.trace import NOT_FOOTING, Trace, trace
-from rooms.trays.queries.weights import OF_LIFE, End
 
 STANDS = [life for life, end in OF_LIFE.items() if end in (End.FOR_SALE, End.AT_BLOCK)]
 

@@ -35,19 +35,20 @@ from rooms.grinder.models import Batch, BlendPlan, TubIn, TubOut
 from rooms.grinder.queries.lots import lots_of_batch
 from rooms.grinder.queries.worth import pounds_for_case
 from rooms.pricebook.models import Product
+from rooms.recall.actions.recalls import end_looking, find_tray, hold_and_look, lift, start_drill
+from rooms.recall.models import Found, Recall
+from rooms.recall.queries.trace import trace
+from rooms.recall.queries.weights import End
+from rooms.recall.queries.whereabouts import whereabouts
 from rooms.trays.actions.house import change_label_rules
 from rooms.trays.actions.life import becomes, not_so, to_tub
 from rooms.trays.actions.mark_down import mark_down
 from rooms.trays.actions.printing import print_waiting, reprint
-from rooms.trays.actions.recall import end_looking, find_tray, hold_and_look, lift, start_drill
-from rooms.trays.models import Found, MarkDown, PrintJob, Recall, Tray
+from rooms.trays.models import MarkDown, PrintJob, Tray
 from rooms.trays.queries.labelling import picture_of
 from rooms.trays.queries.lot_graph import Start
 from rooms.trays.queries.marking import marking
 from rooms.trays.queries.shrink import shrink_lately
-from rooms.trays.queries.trace import trace
-from rooms.trays.queries.weights import End
-from rooms.trays.queries.whereabouts import whereabouts
 from tests.conftest import decide, person, words_of
 from tests.rooms.grinder.helpers import blend, grind, tub
 from tests.rooms.trays.helpers import KEY, LOT, lb, of_bag, pack
@@ -137,7 +138,7 @@ def test_what_does_not_foot_is_shown(client, chain):
     )
     ends = trace(Start(test=chain.rows.test.pk)).ends()
     assert ends[End.MORE] < 0
-    answer = client.get(reverse("trays:way", args=["test", chain.rows.test.pk]))
+    answer = client.get(reverse("recall:trace", args=["test", chain.rows.test.pk]))
     assert "more than there was" in words_of(answer)
 
 
@@ -283,7 +284,7 @@ def _print_all():
 
 
 def test_a_lot_is_held_once_and_only_a_manager_lets_it_go(client, as_role, chain):
-    at, key = reverse("trays:hold"), KEY()
+    at, key = reverse("recall:hold"), KEY()
     sent = {"key": key, "lot": "L-40", "reason": "metal found"}
     for _ in range(2):
         assert as_role("ines").post(at, sent).status_code == 302
@@ -294,7 +295,7 @@ def test_a_lot_is_held_once_and_only_a_manager_lets_it_go(client, as_role, chain
     empty = client.post(at, sent | {"key": KEY(), "lot": "L7", "reason": " "})
     assert (empty.status_code, "why it is held" in words_of(empty)) == (422, True)
     recall = Recall.objects.get()
-    away = reverse("trays:let_go", args=[recall.pk])
+    away = reverse("recall:let_go", args=[recall.pk])
     refused = as_role("ines").post(away, {"key": KEY(), "reason": "never mind"})
     assert refused.status_code == 403
     assert "is for a manager" in words_of(refused)
@@ -314,7 +315,7 @@ def test_what_is_left_is_found_tray_by_tray(client, chain, size, numbered):
     becomes(KEY(), chain.trays[1].pk, Life.IN_CASE, None)
     becomes(KEY(), chain.trays[1].pk, Life.SOLD, None)
     recall = hold_and_look(KEY(), LOT, "metal found", None)
-    at = reverse("trays:recall", args=[recall.pk])
+    at = reverse("recall:recall", args=[recall.pk])
     shown = words_of(client.get(at))
     assert "Still to be found: 1" in shown
     assert "Sold by hour" in shown
@@ -335,7 +336,7 @@ def test_what_is_left_is_found_tray_by_tray(client, chain, size, numbered):
     returned, was_there = find_tray(recall.pk, chain.trays[1], None)  # a shopper brought it back
     assert (returned.tray, was_there) == (chain.trays[1], False)
     assert whereabouts(recall.lot_key, recall).report()["looked_for"] == 2
-    notice = words_of(client.get(reverse("trays:notice", args=[recall.pk])))
+    notice = words_of(client.get(reverse("recall:notice", args=[recall.pk])))
     assert "Do not eat" in notice
     assert "Ground beef" in notice
 
@@ -343,12 +344,12 @@ def test_what_is_left_is_found_tray_by_tray(client, chain, size, numbered):
 def test_a_drill_is_kept_with_its_time_and_holds_nothing(client, chain):
     key = KEY()
     for _ in range(2):
-        client.post(reverse("trays:drill"), {"key": key, "lot": "l 40"})
+        client.post(reverse("recall:drill"), {"key": key, "lot": "l 40"})
     drill = Recall.objects.get()
     Recall.objects.update(started_at=timezone.now() - timedelta(minutes=11, seconds=20))
     assert find_tray(drill.pk, chain.trays[0], None)[1] is False
     becomes(KEY(), chain.trays[1].pk, Life.IN_CASE, None)
-    at = reverse("trays:recall", args=[drill.pk])
+    at = reverse("recall:recall", args=[drill.pk])
     for _ in range(2):
         assert client.post(at, {"what": "end"}).status_code == 302
     drill.refresh_from_db()
@@ -356,7 +357,7 @@ def test_a_drill_is_kept_with_its_time_and_holds_nothing(client, chain):
     assert D(drill.report["accounted"]) > D("0.99")
     with pytest.raises(Refused, match="has ended"):
         find_tray(drill.pk, chain.trays[1], None)
-    shown = words_of(client.get(reverse("trays:way_front")))
+    shown = words_of(client.get(reverse("recall:trace_front")))
     assert "drill" in shown
     assert "1 of 2" in shown
     with pytest.raises(BadInput, match="nothing is held"):
@@ -367,7 +368,7 @@ def test_a_drill_is_kept_with_its_time_and_holds_nothing(client, chain):
 
 
 def test_anything_typed_or_scanned_finds_its_way(client, chain, numbered, size):
-    at = reverse("trays:way_front")
+    at = reverse("recall:trace_front")
     tray, bag = chain.trays[0], chain.bag
     gs1 = f"(01){numbered.label.gtin}(3202)000124(21){tray.serial}"
     for code, kind in (
@@ -391,9 +392,9 @@ def test_anything_typed_or_scanned_finds_its_way(client, chain, numbered, size):
     assert "may be" in words_of(both)
     for code in ("L41", "x" * 301, "https://else.example/21/1234", "\x00", "(01)123"):
         assert client.get(at, {"code": code}).status_code in (400, 422), code
-    assert client.get(reverse("trays:way_of_lot"), {"lot": "L41"}).status_code == 422
-    assert client.get(reverse("trays:way", args=["bag", KEY()])).status_code == 404
-    assert client.get(reverse("trays:way", args=["ship", bag.pk])).status_code == 404
+    assert client.get(reverse("recall:trace_lot"), {"lot": "L41"}).status_code == 422
+    assert client.get(reverse("recall:trace", args=["bag", KEY()])).status_code == 404
+    assert client.get(reverse("recall:trace", args=["ship", bag.pk])).status_code == 404
 
 
 def test_a_store_code_finds_the_trays_of_its_product_and_price(client, size, numbered, printer):
@@ -401,15 +402,15 @@ def test_a_store_code_finds_the_trays_of_its_product_and_price(client, size, num
 
     tray = pack(numbered, size, "1.28")
     code = store_code(StoreCode.PRICE_13, "12301", tray.total, tray.weight).content
-    answer = client.get(reverse("trays:way_front"), {"code": code})
-    assert answer["Location"] == reverse("trays:way", args=["tray", tray.pk])
+    answer = client.get(reverse("recall:trace_front"), {"code": code})
+    assert answer["Location"] == reverse("recall:trace", args=["tray", tray.pk])
 
 
 def test_a_lot_written_two_ways_is_one_and_that_is_said(client, fill):
     _, other = fill(("beef-tenderloin", 40, "6.17"), ("beef-tenderloin", 40, "5.00"))
     other.lot = "L-40"
     other.save()
-    shown = words_of(client.get(reverse("trays:way_of_lot"), {"lot": "l40"}))
+    shown = words_of(client.get(reverse("recall:trace_lot"), {"lot": "l40"}))
     assert "written in 2 ways: L-40, L40" in shown
     assert "11.17" in shown
     _held("L 40")
@@ -422,12 +423,12 @@ def test_a_lot_in_another_script_and_a_shop_that_weighs_in_kilos(client, fill):
     (bag,) = fill(("beef-tenderloin", 40, "6.17"))
     bag.lot = "Партия-12/б"
     bag.save()
-    found = client.get(reverse("trays:way_front"), {"code": "партия 12Б"})
+    found = client.get(reverse("recall:trace_front"), {"code": "партия 12Б"})
     page = words_of(client.get(found["Location"]))
     assert "Lot Партия-12/б" in page
     assert "2.80 kg" in page
     sent = {"key": KEY(), "lot": "ПАРТИЯ 12б", "reason": "стекло"}
-    shown = client.get(client.post(reverse("trays:hold"), sent)["Location"])
+    shown = client.get(client.post(reverse("recall:hold"), sent)["Location"])
     assert "стекло" in words_of(shown)
     with pytest.raises(Refused, match="стекло"):
         open_for_grinding(bag.pk, None)
@@ -445,9 +446,9 @@ def test_each_place_says_where_its_meat_comes_from(client, chain):
         ("bag", chain.bag.pk, "goes to Chuck, G-1, 2 trays"),
         ("tray", chain.trays[0].pk, "From lot L40"),
     ):
-        assert says in words_of(client.get(reverse("trays:line", args=[kind, pk]))), kind
+        assert says in words_of(client.get(reverse("recall:line", args=[kind, pk]))), kind
     _held()
-    line = words_of(client.get(reverse("trays:line", args=["tray", chain.trays[0].pk])))
+    line = words_of(client.get(reverse("recall:line", args=["tray", chain.trays[0].pk])))
     assert "Held: lot l-40, metal found" in line
 
 
@@ -493,7 +494,7 @@ def test_the_page_behind_the_qr_says_what_a_shopper_needs_and_nothing_of_the_ins
 
 def test_a_lot_that_is_not_here_can_be_held_before_it_comes(client, fill, opened):
     sent = {"key": KEY(), "lot": "L 40", "reason": "the supplier warned of it"}
-    answer = client.post(reverse("trays:hold"), sent)
+    answer = client.post(reverse("recall:hold"), sent)
     shown = words_of(client.get(answer["Location"]))
     assert "No tray of it can still be stopped" in shown
     (bag,) = fill(("beef-tenderloin", 40, "6.17"))
@@ -506,13 +507,13 @@ def test_a_piece_on_the_block_and_a_tray_packed_by_hand_have_a_way_too(
     client, opened, numbered, size, printer
 ):
     rows = opened(lot="L 5")
-    page = words_of(client.get(reverse("trays:way", args=["test", rows.test.pk])))
+    page = words_of(client.get(reverse("recall:trace", args=["test", rows.test.pk])))
     assert "still on the block" in page
     assert "100.0 %" in page
     tray = pack(numbered, size, "1.28")
-    page = words_of(client.get(reverse("trays:way", args=["tray", tray.pk])))
+    page = words_of(client.get(reverse("recall:trace", args=["tray", tray.pk])))
     assert "lot not known" in page
-    line = words_of(client.get(reverse("trays:line", args=["tray", tray.pk])))
+    line = words_of(client.get(reverse("recall:line", args=["tray", tray.pk])))
     assert "No lot is known" in line
 
 

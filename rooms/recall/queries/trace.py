@@ -8,9 +8,9 @@ from cutting.errors import BadValue
 from cutting.quantities import ZERO, working
 from cutting.tracing.flow import Flow, Kind, Link, Node, back, flow
 from rooms.common.errors import BadInput
+from rooms.recall.queries.weights import End, Meat, TraySum, meat_of, tray_meat, tray_sums
 from rooms.trays.models import Tray
 from rooms.trays.queries.lot_graph import Reached, Start, backwards, forwards
-from rooms.trays.queries.weights import End, Meat, TraySum, meat_of, tray_meat, tray_sums
 
 SMALLEST = Decimal("0.05")
 """Grams: less than that is rounding."""

@@ -9,9 +9,10 @@ from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.hold import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
-from rooms.trays.models import Found, Recall, Tray
+from rooms.recall.models import Found, Recall
+from rooms.recall.queries.whereabouts import whereabouts
+from rooms.trays.models import Tray
 from rooms.trays.queries.lot_graph import Start, forwards
-from rooms.trays.queries.whereabouts import whereabouts
 
 
 def hold_and_look(key: UUID, lot: str, reason: str, by_id: int | None) -> Recall:

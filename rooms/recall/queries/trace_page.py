@@ -19,11 +19,11 @@ from rooms.common.web.paging import paged
 from rooms.cooler.models import LotHold
 from rooms.cooler.queries.held import holds_now
 from rooms.grinder.models import TubLot
+from rooms.recall.queries.trace import NOT_FOOTING, SMALLEST, Trace, trace
+from rooms.recall.queries.weights import IN_TRAYS, OF_LIFE, End, TraySum
 from rooms.shop.queries.current import house
 from rooms.trays.models import Tray
 from rooms.trays.queries.lot_graph import Start, backwards, batch_rows, forwards
-from rooms.trays.queries.trace import NOT_FOOTING, SMALLEST, Trace, trace
-from rooms.trays.queries.weights import IN_TRAYS, OF_LIFE, End, TraySum
 
 TRAYS_A_PAGE = 60
 WIDTH = 1240.0
@@ -201,9 +201,9 @@ def _written(found: Trace) -> list[str]:
 def address_of(kind: str, name: str) -> str:
     """The page of the way of a thing; empty for what has none."""
     if kind == Kind.LOT:
-        return f"{reverse('trays:way_of_lot')}?{urlencode({'lot': name})}" if name else ""
+        return f"{reverse('recall:trace_lot')}?{urlencode({'lot': name})}" if name else ""
     if kind in (Kind.BAG, Kind.TEST, Kind.TUB, Kind.BATCH, Kind.TRAY):
-        return reverse("trays:way", args=[str(kind), name])
+        return reverse("recall:trace", args=[str(kind), name])
     return ""
 
 

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class RecallConfig(AppConfig):
+    name = "rooms.recall"
+    label = "recall"
