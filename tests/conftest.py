@@ -289,9 +289,13 @@ def fill(shop):
     from django.utils import timezone
 
     from rooms.catalog.models import Piece
-    from rooms.cooler.actions.add_bags import add_bags
-    from rooms.cooler.actions.close_delivery import Check, close_delivery
-    from rooms.cooler.actions.start_delivery import Header, start_delivery
+    from rooms.cooler.actions.deliveries import (
+        Check,
+        Header,
+        add_bags,
+        close_delivery,
+        start_delivery,
+    )
     from rooms.cooler.models import Bag
     from rooms.cooler.queries.new_bag import NewBag
 

@@ -672,7 +672,7 @@ def cooler():
 
     from devices.probe import SimulatedProbe
     from rooms.catalog.models import Piece
-    from rooms.cooler.actions.start_delivery import Header, start_delivery
+    from rooms.cooler.actions.deliveries import Header, start_delivery
     from rooms.cooler.models import Bag, Reading
     from rooms.cooler.queries.days import keep_days
     from rooms.staff.models import Person

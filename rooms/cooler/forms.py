@@ -14,9 +14,8 @@ from cutting.quantities import ZERO, Unit, Weight
 from rooms.catalog.models import Piece
 from rooms.common.tables.files import LARGEST_FILE
 from rooms.common.web.forms import ListForm, PlainDecimal, SeenForm
-from rooms.cooler.actions.close_delivery import Check
-from rooms.cooler.actions.correct_bag import BagFacts
-from rooms.cooler.actions.start_delivery import Header
+from rooms.cooler.actions.bags import BagFacts
+from rooms.cooler.actions.deliveries import Check, Header
 from rooms.cooler.models import AgeWindow, Seal
 from rooms.cooler.queries.codes import LIKELY, countries_by_letters
 from rooms.cooler.queries.reading_in import Usual

@@ -13,13 +13,8 @@ from cutting.cooler.temperature import excursions
 from cutting.quantities import Unit, Weight
 from devices.probe import SimulatedProbe
 from rooms.catalog.models import Piece
-from rooms.cooler.actions.add_bags import add_bags
-from rooms.cooler.actions.close_delivery import Check, close_delivery
-from rooms.cooler.actions.leave import leave
-from rooms.cooler.actions.set_quality import set_quality
-from rooms.cooler.actions.set_seal import set_seal
-from rooms.cooler.actions.start_delivery import Header, start_delivery
-from rooms.cooler.actions.weigh_again import weigh_again
+from rooms.cooler.actions.bags import leave, set_quality, set_seal, weigh_again
+from rooms.cooler.actions.deliveries import Check, Header, add_bags, close_delivery, start_delivery
 from rooms.cooler.models import Bag, Delivery, Excursion, ProductCode, Reading
 from rooms.cooler.queries.new_bag import NewBag
 from rooms.demand.actions.factors import FactorSet, set_factor

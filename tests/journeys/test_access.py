@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from rooms.bench.actions.take_weight import take_weight
-from rooms.cooler.actions.start_delivery import Header, start_delivery
+from rooms.cooler.actions.deliveries import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler
 from rooms.grinder.actions.batch import clean_down

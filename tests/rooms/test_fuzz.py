@@ -16,7 +16,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from rooms.common.errors import BadInput
-from rooms.cooler.actions.start_delivery import Header, start_delivery
+from rooms.cooler.actions.deliveries import Header, start_delivery
 from rooms.cooler.queries.scanning import scan
 
 pytestmark = pytest.mark.django_db

@@ -65,7 +65,7 @@ def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> 
             return rows
         if chosen.name == VALUE:
             _may_value(by_id)
-        output = None if chosen.name in OF_THE_TEST else _pile(rows, chosen)
+        output = None if chosen.name in OF_THE_TEST else _pile_of_choice(rows, chosen)
         changed = _fields(rows, output, chosen)
         row: CuttingTest | Output = output or rows.test
         was = _said(row, chosen.name)
@@ -91,7 +91,7 @@ def choose(test_id: UUID, chosen: Chosen, by_id: int | None, at: Any = None) -> 
     return load_known(test_id)
 
 
-def _pile(rows: TestRows, chosen: Chosen) -> Output:
+def _pile_of_choice(rows: TestRows, chosen: Chosen) -> Output:
     found = next((o for o in rows.piles if str(o.pk) == chosen.pile), None)
     if found is None:
         raise BadInput("Choice: the pile is not there; choose one of the block.")

@@ -28,13 +28,15 @@ def move_weighing(
         weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
         if weighing is None:
             raise BadInput("Move: there is no such weighing in this test.")
-        target = _pile(rows, to, "Move")
+        target = _pile_shown(rows, to, "Move")
         if weighing.output_id == target.pk:
             return rows
-        stands = "taken back" if weighing.back_id is not None else _name(rows, weighing.output_id)
+        stands = (
+            "taken back" if weighing.back_id is not None else _name_shown(rows, weighing.output_id)
+        )
         if weighing.back_id is not None or saw != str(weighing.output_id):
             raise Refused(
-                f"Move: this page saw {weighing} on {_name(rows, saw)}; it is now {stands}."
+                f"Move: this page saw {weighing} on {_name_shown(rows, saw)}; it is now {stands}."
                 " Nothing was moved. Look again."
             )
         _move(rows, [weighing], target, by_id)
@@ -49,7 +51,7 @@ def merge_piles(test_id: UUID, away: str, into: str, saw: str, by_id: int | None
     """
     with write():
         rows = open_rows(test_id, "the piles stay")
-        gone, target = _pile(rows, away, "Merge"), _pile(rows, into, "Merge")
+        gone, target = _pile_shown(rows, away, "Merge"), _pile_shown(rows, into, "Merge")
         if gone.pk == target.pk:
             raise BadInput("Merge: choose two different piles.")
         if saw != sum_of(rows, gone):
@@ -156,13 +158,13 @@ def _move(
     touch(rows.test)
 
 
-def _pile(rows: TestRows, wanted: str, field: str) -> Output:
+def _pile_shown(rows: TestRows, wanted: str, field: str) -> Output:
     output = next((o for o in rows.piles if str(o.pk) == wanted), None)
     if output is None:
         raise BadInput(f"{field}: choose one of the piles shown.")
     return output
 
 
-def _name(rows: TestRows, wanted: object) -> str:
+def _name_shown(rows: TestRows, wanted: object) -> str:
     found = next((o.name for o in rows.outputs if str(o.pk) == str(wanted)), "no pile")
     return f"“{found}”"

@@ -16,8 +16,8 @@ from rooms.bench.queries.rows import TestRows, must_load
 from rooms.catalog.models import Piece
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.event import note_event
-from rooms.cooler.actions.repack import CutPiece, keep_piece
+from rooms.cooler.actions.events import note_event
+from rooms.cooler.actions.parts import CutPiece, keep_piece
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.one_bag import stands_in_cooler
 from wording.pencil import money

@@ -24,7 +24,9 @@ def place_weighing(key: UUID, unplaced_id: int, pile: str, by_id: int | None) ->
     Raises BadInput for a pile that is not there; Refused where somebody placed it already, and for a test
     that is not open: take it back to the block first, or discard this and correct the sheet.
     """
-    with write(key=_sent(key, unplaced_id, pile, ""), recorded=lambda: _recorded(key)) as door:
+    with write(
+        key=_sent_placing(key, unplaced_id, pile, ""), recorded=lambda: _recorded_placing(key)
+    ) as door:
         if door.first is not None:
             return door.first
         row = _waiting(unplaced_id)
@@ -70,7 +72,9 @@ def discard_weighing(key: UUID, unplaced_id: int, reason: str, by_id: int | None
     words = " ".join(reason.split())
     if not SHORTEST_REASON <= len(words) <= LONGEST_REASON:
         raise BadInput(f"Reason: {SHORTEST_REASON} to {LONGEST_REASON} characters; write why.")
-    with write(key=_sent(key, unplaced_id, "", words), recorded=lambda: _recorded(key)) as door:
+    with write(
+        key=_sent_placing(key, unplaced_id, "", words), recorded=lambda: _recorded_placing(key)
+    ) as door:
         if door.first is not None:
             return door.first
         row = _waiting(unplaced_id)
@@ -81,12 +85,12 @@ def discard_weighing(key: UUID, unplaced_id: int, reason: str, by_id: int | None
         )
 
 
-def _sent(key: UUID, unplaced_id: int, pile: str, reason: str) -> Sent:
+def _sent_placing(key: UUID, unplaced_id: int, pile: str, reason: str) -> Sent:
     values = {"unplaced": unplaced_id, "pile": pile, "reason": reason}
     return Sent(key, "place weighing", reason or "a weighing onto a pile", values)
 
 
-def _recorded(key: UUID) -> Recorded | None:
+def _recorded_placing(key: UUID) -> Recorded | None:
     row = Placed.objects.filter(key=key).first()
     return row and Recorded(row)
 

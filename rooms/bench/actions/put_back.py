@@ -14,7 +14,7 @@ from rooms.bench.queries.its_bags import bag_of
 from rooms.bench.queries.rows import load_known, must_be_open, must_load
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput
-from rooms.cooler.actions.repack import Remainder, repack
+from rooms.cooler.actions.parts import Remainder, repack
 from rooms.cooler.models import Bag
 
 

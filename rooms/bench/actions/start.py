@@ -24,9 +24,7 @@ from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
 from rooms.common.db.numbers import next_numbers
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.set_quality import set_seen
-from rooms.cooler.actions.take_out import take_out
-from rooms.cooler.actions.was_frozen import was_frozen
+from rooms.cooler.actions.bags import set_seen, take_out, was_frozen
 from rooms.cooler.queries.held import refuse_held
 from rooms.pricebook.models import Price, Product
 from rooms.shop.queries.current import house

@@ -9,7 +9,7 @@ from rooms.bench.models import CuttingTest, TestBag, Unplaced
 from rooms.bench.queries.rows import must_load
 from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.leave import return_to_cooler
+from rooms.cooler.actions.bags import return_to_cooler
 
 SHORTEST_REASON, LONGEST_REASON = 3, 200
 

@@ -13,13 +13,15 @@ from drawings.bag_line import Axis
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.web.refusals import Told, rebasing, status_of, told_by, told_in
-from rooms.cooler.actions.correct_bag import correct_bag
-from rooms.cooler.actions.leave import leave
-from rooms.cooler.actions.seal_again import seal_again
-from rooms.cooler.actions.set_quality import set_quality
-from rooms.cooler.actions.set_seal import set_seal
-from rooms.cooler.actions.set_window import set_window
-from rooms.cooler.actions.weigh_again import weigh_again
+from rooms.cooler.actions.bags import (
+    correct_bag,
+    leave,
+    set_quality,
+    set_seal,
+    set_window,
+    weigh_again,
+)
+from rooms.cooler.actions.parts import seal_again
 from rooms.cooler.forms import BagForm, QualityForm, WeightForm, WindowForm
 from rooms.cooler.models import AgeWindow, Bag, Seal
 from rooms.cooler.queries import bags as readings

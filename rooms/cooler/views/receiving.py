@@ -12,11 +12,14 @@ from django.views.decorators.http import require_GET, require_POST
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
 from rooms.common.web.refusals import told_by, told_in
-from rooms.cooler.actions.add_bags import FileRead, add_bags
-from rooms.cooler.actions.close_delivery import close_delivery
-from rooms.cooler.actions.name_code import name_code
-from rooms.cooler.actions.price_bags import price_bags
-from rooms.cooler.actions.start_delivery import start_delivery
+from rooms.cooler.actions.bags import price_bags
+from rooms.cooler.actions.deliveries import (
+    FileRead,
+    add_bags,
+    close_delivery,
+    name_code,
+    start_delivery,
+)
 from rooms.cooler.forms import CheckForm, HeaderForm, PriceForm, UsualForm
 from rooms.cooler.models import Delivery
 from rooms.cooler.queries import reading_in

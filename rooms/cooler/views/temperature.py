@@ -16,7 +16,7 @@ from formats.decoding import parse_json
 from rooms.common.errors import BadInput
 from rooms.common.web.doors import open_to_all
 from rooms.common.web.refusals import told_in
-from rooms.cooler.actions.readings import take_reading
+from rooms.cooler.actions.temperature import take_reading
 from rooms.cooler.forms import ManualForm
 from rooms.cooler.queries.temperature import STRETCHES, chart, now
 from rooms.shop.queries.current import house

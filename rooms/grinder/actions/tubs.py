@@ -22,7 +22,7 @@ from rooms.bench.queries.rows import TestRows, load_known
 from rooms.catalog.models import Pile
 from rooms.common.db.writing import Sent, kept_by, savepoint, write
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.leave import open_for_grinding, return_to_cooler
+from rooms.cooler.actions.bags import open_for_grinding, return_to_cooler
 from rooms.cooler.queries.held import holds_now, refuse_held
 from rooms.cooler.queries.meat import meat_of_bags
 from rooms.grinder.models import (

@@ -7,7 +7,7 @@ from django.utils import timezone
 from cutting.tracing.lots import lot_key
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.hold import hold_lot, lift_hold
+from rooms.cooler.actions.holds import hold_lot, lift_hold
 from rooms.cooler.models import HoldLifted
 from rooms.recall.models import Found, Recall
 from rooms.recall.queries.whereabouts import whereabouts

@@ -29,11 +29,9 @@ from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece, Plan
 from rooms.common.db.seen import state_of
 from rooms.common.errors import BadInput, KeyTaken, Refused
-from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
-from rooms.cooler.actions.hold import hold_lot
-from rooms.cooler.actions.seal_again import seal_again
-from rooms.cooler.actions.set_window import set_window
-from rooms.cooler.actions.was_frozen import was_frozen
+from rooms.cooler.actions.bags import BagFacts, correct_bag, set_window, was_frozen
+from rooms.cooler.actions.holds import hold_lot
+from rooms.cooler.actions.parts import seal_again
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.days import core_bags
 from rooms.cooler.queries.deliveries import delivery_view, prices_now

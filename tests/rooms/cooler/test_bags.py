@@ -20,9 +20,7 @@ from rooms.bench.queries.opening import of_bags
 from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.leave import leave
-from rooms.cooler.actions.set_seal import set_seal
-from rooms.cooler.actions.set_window import set_window
+from rooms.cooler.actions.bags import leave, set_seal, set_window
 from rooms.cooler.models import AgeWindow, Bag, Delivery, Excursion
 from rooms.cooler.queries.bags import cooler, in_order
 from rooms.cooler.queries.days import core_bags

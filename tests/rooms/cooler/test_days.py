@@ -14,12 +14,9 @@ from cutting.cooler.ageing import Window
 from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.rows import document_of
-from rooms.cooler.actions.add_bags import add_bags
-from rooms.cooler.actions.name_code import name_code
-from rooms.cooler.actions.readings import take_reading
-from rooms.cooler.actions.set_seal import set_seal
-from rooms.cooler.actions.set_window import set_window
-from rooms.cooler.actions.start_delivery import Header, start_delivery
+from rooms.cooler.actions.bags import set_seal, set_window
+from rooms.cooler.actions.deliveries import Header, add_bags, name_code, start_delivery
+from rooms.cooler.actions.temperature import take_reading
 from rooms.cooler.models import Bag, Seal
 from rooms.cooler.queries.bags import calendar, in_order
 from rooms.cooler.queries.days import DAYS, core_bags, keep_days

@@ -15,13 +15,16 @@ from cutting.quantities import Weight
 from cutting.tracing.lots import lot_key
 from rooms.catalog.models import Piece
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.add_bags import add_bags
-from rooms.cooler.actions.close_delivery import Check, close_delivery
-from rooms.cooler.actions.hold import hold_lot
-from rooms.cooler.actions.leave import leave
-from rooms.cooler.actions.name_code import name_code
-from rooms.cooler.actions.start_delivery import Header, start_delivery
-from rooms.cooler.actions.weigh_again import weigh_again
+from rooms.cooler.actions.bags import leave, weigh_again
+from rooms.cooler.actions.deliveries import (
+    Check,
+    Header,
+    add_bags,
+    close_delivery,
+    name_code,
+    start_delivery,
+)
+from rooms.cooler.actions.holds import hold_lot
 from rooms.cooler.forms import BagForm
 from rooms.cooler.models import Bag, BagEvent, Delivery, ProductCode
 from rooms.cooler.queries import reading_in

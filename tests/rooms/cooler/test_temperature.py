@@ -13,7 +13,7 @@ from cutting.cooler.temperature import Reading as CoreReading
 from cutting.cooler.temperature import excursions
 from devices.probe import SimulatedProbe
 from rooms.common.errors import BadInput
-from rooms.cooler.actions.readings import take_reading
+from rooms.cooler.actions.temperature import take_reading
 from rooms.cooler.models import Excursion, Reading
 from rooms.cooler.queries.temperature import POINTS, chart, now
 

@@ -17,8 +17,8 @@ from cutting.labels.tray_life import Life
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Piece, Plan
 from rooms.common.clients import solver
-from rooms.cooler.actions.hold import hold_lot
-from rooms.cooler.actions.leave import leave
+from rooms.cooler.actions.bags import leave
+from rooms.cooler.actions.holds import hold_lot
 from rooms.cooler.models import Bag
 from rooms.planner.models import DayPlan
 from rooms.planner.queries.asking import asking

@@ -14,9 +14,9 @@ from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, working
 from cutting.tracing.flow import Kind
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.hold import hold_lot, lift_hold
-from rooms.cooler.actions.leave import leave, open_for_grinding
-from rooms.cooler.actions.repack import Remainder, repack
+from rooms.cooler.actions.bags import leave, open_for_grinding
+from rooms.cooler.actions.holds import hold_lot, lift_hold
+from rooms.cooler.actions.parts import Remainder, repack
 from rooms.cooler.models import Bag, LotHold
 from rooms.cooler.queries.bags import due_today
 from rooms.grinder.actions import batch as grinding

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from cutting.tracing.flow import Kind
 from rooms.bench.models import CuttingTest, TestBag
-from rooms.cooler.actions.hold import hold_lot
+from rooms.cooler.actions.holds import hold_lot
 from rooms.grinder.models import Batch, CleanDown, TakenBack, TrimTub, TubIn, TubLot, TubOut
 from rooms.trays.models import Tray, TrayEvent
 from rooms.trays.queries.held import held_trays, hold_on

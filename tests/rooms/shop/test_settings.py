@@ -14,7 +14,7 @@ from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Cut
 from rooms.common.db.seen import state_of
 from rooms.common.errors import Overtaken
-from rooms.cooler.actions.readings import take_reading
+from rooms.cooler.actions.temperature import take_reading
 from rooms.cooler.models import Delivery, Excursion
 from rooms.pricebook.models import NeighbourPrice, Product, TraySize
 from rooms.shop.actions.change import Asked, Changer, change

@@ -6,7 +6,7 @@ import pytest
 from django.test import Client
 from django.urls import reverse
 
-from rooms.cooler.actions.hold import hold_lot
+from rooms.cooler.actions.holds import hold_lot
 from rooms.cooler.models import LotHold
 from rooms.pricebook.models import Version
 from rooms.shop.models import Shop

@@ -13,7 +13,7 @@ from rooms.bench.actions.take_back import take_back
 from rooms.bench.actions.take_weight import take_weight
 from rooms.catalog.models import Piece
 from rooms.common.db.seen import last_change
-from rooms.cooler.actions.set_seal import set_seal
+from rooms.cooler.actions.bags import set_seal
 from rooms.cooler.models import Bag, Delivery, Reading
 from rooms.cooler.queries.days import keep_days
 from rooms.demand.actions.want import want

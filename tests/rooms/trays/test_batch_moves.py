@@ -16,7 +16,7 @@ from hypothesis.stateful import (
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.tracing.lots import lot_key
 from rooms.common.errors import Refused
-from rooms.cooler.actions.hold import hold_lot, lift_hold
+from rooms.cooler.actions.holds import hold_lot, lift_hold
 from rooms.cooler.models import LotHold
 from rooms.grinder.actions.batch import (
     Begun,

@@ -22,7 +22,7 @@ from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.queries.rows import load_known
 from rooms.catalog.models import Pile
 from rooms.common.errors import KeyTaken, Refused
-from rooms.cooler.actions.hold import hold_lot, lift_hold
+from rooms.cooler.actions.holds import hold_lot, lift_hold
 from rooms.cooler.models import LotHold
 from rooms.grinder.actions.tubs import hand_over, take_back_entry
 from rooms.grinder.models import TubIn

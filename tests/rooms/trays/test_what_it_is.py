@@ -14,7 +14,7 @@ from rooms.catalog.models import Pile
 from rooms.common.db.seen import state_of
 from rooms.common.errors import BadInput, KeyTaken, Refused
 from rooms.common.models import SentKey
-from rooms.cooler.actions.correct_bag import BagFacts, correct_bag
+from rooms.cooler.actions.bags import BagFacts, correct_bag
 from rooms.grinder.actions.batch import carry_over, relabel, tell_fat
 from rooms.grinder.actions.tubs import hand_over
 from rooms.grinder.models import Batch, Seasoning

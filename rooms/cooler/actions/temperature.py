@@ -1,4 +1,4 @@
-"""Temperature readings as they arrive; excursions are kept up with each."""
+"""Readings of the cooler's temperature."""
 
 from datetime import datetime, timedelta
 
@@ -15,6 +15,8 @@ from rooms.shop.queries.dates import said_moment
 from rooms.shop.queries.limits import limits
 
 COLDEST, WARMEST = -40000, 60000
+
+
 AHEAD = timedelta(minutes=2)
 
 

@@ -1,4 +1,4 @@
-"""What happened to a bag, with who and when."""
+"""What happened to a bag, as its page tells it."""
 
 from datetime import datetime
 

@@ -1,9 +1,10 @@
-"""Part of an opened bag, or a piece cut from it, goes into the cooler as a bag of its own."""
+"""Parts and pieces of a bag: packed again, sealed again, and what follows the bag they came from."""
 
 import uuid
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 from uuid import UUID
 
 from django.utils import timezone
@@ -12,11 +13,88 @@ from cutting.quantities import ZERO, UnitPrice, Weight
 from rooms.catalog.models import Piece
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
-from rooms.cooler.actions.event import note_event
-from rooms.cooler.actions.whole import carry
+from rooms.cooler.actions.events import note_event
 from rooms.cooler.models import Bag
+from rooms.cooler.queries.days import core_bags, keep_days, set_days
 from rooms.cooler.queries.held import refuse_held
 from rooms.cooler.queries.one_bag import known_bag
+
+WORDS = {
+    "lot": "lot",
+    "grade": "grade",
+    "country": "country of origin",
+    "born": "born in",
+    "raised": "raised in",
+    "slaughtered": "slaughtered in",
+    "claims": "claims",
+    "was_frozen": "signs of freezing",
+    "use_by": "use by",
+    "age_before": "days of age when it was packed",
+}
+
+
+CARRIED = ("lot", "grade", "country", "born", "raised", "slaughtered", "claims")
+
+
+KEPT = (
+    *CARRIED,
+    "lot_key",
+    "was_frozen",
+    "use_by",
+    "age_before",
+    "old_enough_on",
+    "best_from",
+    "best_to",
+    "ends_on",
+    "lost_days",
+)
+"""The columns that may change with the bag it came from."""
+
+
+def carry(whole: Bag, part: Bag) -> dict[str, tuple[Any, Any]]:
+    """Give a bag what it has from the one it came from, with days of its own: not saved. Returns what was
+    otherwise before, by name: what it was and what it is.
+
+    It never outlives that bag: its end is the use-by. What was once seen to be frozen stays so.
+    """
+    wanted = {name: getattr(whole, name) for name in CARRIED}
+    wanted["was_frozen"] = whole.was_frozen or part.was_frozen
+    core = core_bags([whole]).get(whole.pk)
+    wanted["use_by"] = core.ends_on if core else None
+    wanted["age_before"] = max(whole.aged.on(part.packed_on), 0)
+    moved = {
+        name: (getattr(part, name), new)
+        for name, new in wanted.items()
+        if getattr(part, name) != new
+    }
+    for name, new in wanted.items():
+        setattr(part, name, new)
+    set_days([part])
+    return moved
+
+
+def pass_on(whole: Bag, by_id: int | None) -> None:
+    """Give every part and piece of a bag, to any depth, what it has from it. One query for a bag without any.
+
+    Called inside the transaction of the action that changed the bag.
+    """
+    own = Bag.objects.filter(part_of=whole) | Bag.objects.filter(cut_of=whole)
+    for part in own.exclude(state=Bag.State.UNDONE).select_related("piece"):
+        moved = carry(whole, part)
+        if not moved:
+            continue
+        part.save(update_fields=KEPT)
+        said = "; ".join(
+            f"{WORDS[name]} {_said(new)}, was {_said(was)}" for name, (was, new) in moved.items()
+        )
+        note_event(part, "corrected", f"as the bag it came from: {said}"[:300], by_id)
+        pass_on(part, by_id)
+
+
+def _said(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "–" if value in ("", None) else str(value)
 
 
 @dataclass(frozen=True)
@@ -119,3 +197,26 @@ def _apart(bag: Bag, key: UUID, weight: Weight, packed_on: date) -> Bag:
         damage=bag.damage,
         marbling=bag.marbling,
     )
+
+
+def seal_again(bag_id: UUID, *, is_sealed: bool, by_id: int | None) -> Bag:
+    """Record that an open piece was sealed today, or that it was not sealed after all. Saying the same twice
+    changes nothing.
+
+    The days it lay open add nothing to its age, and its clock still counts from the day it was cut. Raises
+    Refused for a bag that was not cut here, and for one that left the cooler.
+    """
+    with write():
+        bag = known_bag(bag_id)
+        if bag.cut_of_id is None:
+            raise Refused("Seal: this bag came sealed; only a piece cut here is sealed again.")
+        if bag.is_unsealed != is_sealed:
+            return bag
+        today = timezone.localdate()
+        bag.is_unsealed = not is_sealed
+        bag.sealed_on = today if is_sealed and today != bag.packed_on else None
+        bag.save(update_fields=["is_unsealed", "sealed_on"])
+        keep_days(Bag.objects.filter(pk=bag.pk))
+        words = "sealed again" if is_sealed else "not sealed after all"
+        note_event(bag, "sealed", words, by_id)
+    return bag

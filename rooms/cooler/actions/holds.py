@@ -1,4 +1,4 @@
-"""A lot is held, and let go again."""
+"""A lot on hold, and let go."""
 
 from uuid import UUID
 
