@@ -32,7 +32,7 @@ def words_of(answer):
 
 def capture(output, value, unit="lb", **more):
     """A capture as the page sends it."""
-    from rooms.bench.actions.take_weight import Capture
+    from rooms.bench.actions.weighings import Capture
 
     more.setdefault("key", str(uuid.uuid4()))
     return Capture(output=str(output.pk), value=value, unit=unit, **more)
@@ -40,7 +40,7 @@ def capture(output, value, unit="lb", **more):
 
 def finish(test_id, seen, at=None):
     """Finish a test, agreeing to whatever is left open, as a page that told it."""
-    from rooms.bench.actions.finish import finish as act
+    from rooms.bench.actions.finishing import finish as act
     from rooms.bench.queries.finishing import everything_open
     from rooms.bench.queries.rows import load
 
@@ -72,7 +72,7 @@ def reading(weight, unit="lb", **more):
 
 def shown(output, weight, unit="lb", proof=None, **more):
     """A capture of what the scale shows, with its signed reading."""
-    from rooms.bench.actions.reading import Proof
+    from rooms.bench.queries.reading import Proof
 
     message = proof or reading(weight, unit)
     more.setdefault("division", message["division"])
@@ -249,7 +249,7 @@ def at_tablet(username="ines", name="Block 1", *, is_confirmed=False):
 @pytest.fixture
 def opened(shop):
     """`opened("beef-tenderloin", "6.17", ...)`: the rows of a new open test."""
-    from rooms.bench.actions.start import Opening, start_test
+    from rooms.bench.actions.open_test import Opening, start_test
     from rooms.bench.queries.rows import load
     from rooms.catalog.models import Piece
 
@@ -267,7 +267,7 @@ def opened(shop):
 @pytest.fixture
 def weighed(opened):
     """A tenderloin of 6.17 lb, weighed out and finished, in balance."""
-    from rooms.bench.actions.take_weight import take_weight
+    from rooms.bench.actions.weighings import take_weight
     from rooms.bench.queries.rows import load
 
     def weigh(piles=("3.45", "0.80", "0.93", "0.68", "0.22", "0.06"), *, signed=False, **more):

@@ -3,8 +3,8 @@
 import uuid
 from dataclasses import replace
 
-from rooms.bench.actions.start import Opening, start_test
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.open_test import Opening, start_test
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.queries.opening import of_bags
 from rooms.bench.queries.rows import load
 from tests.conftest import capture, finish

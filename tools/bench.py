@@ -119,7 +119,7 @@ def disk():
 
 def opened_clod(i):
     from cutting.quantities import UnitPrice, Weight
-    from rooms.bench.actions.start import Opening, start_test
+    from rooms.bench.actions.open_test import Opening, start_test
     from rooms.catalog.models import Plan
 
     plan = Plan.objects.get(piece__key="beef-shoulder-clod", key="merchandised")
@@ -237,7 +237,7 @@ def by_layout(client):
     from django.urls import reverse
 
     from cutting.quantities import UnitPrice, Weight
-    from rooms.bench.actions.start import Opening, start_test
+    from rooms.bench.actions.open_test import Opening, start_test
     from rooms.bench.forms import laying_of
     from rooms.bench.queries.laid import pile_of, standing
     from rooms.bench.queries.rows import load_known

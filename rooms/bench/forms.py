@@ -12,9 +12,17 @@ from django.utils import timezone
 
 from cutting.quantities import HUNDRED, Unit, UnitPrice, Weight, price_of_total
 from cutting.sheet.choices import off_the_list
-from rooms.bench.actions.lay import Laying
-from rooms.bench.actions.piece_bags import Keeping
-from rooms.bench.actions.start import BLANK, HEAVIEST, LAST, LONGEST_REASON, PLAN, Opening, last_of
+from rooms.bench.actions.layout import Laying
+from rooms.bench.actions.open_test import (
+    BLANK,
+    HEAVIEST,
+    LAST,
+    LONGEST_REASON,
+    PLAN,
+    Opening,
+    last_of,
+)
+from rooms.bench.actions.pieces import Keeping
 from rooms.bench.models import Tare
 from rooms.bench.queries.opening import OfBags
 from rooms.catalog.models import Piece, Plan, PlanOutput

@@ -13,11 +13,11 @@ from cutting.sheet.scale_check import Tried, judge
 from cutting.sheet.time_spent import Mark
 from devices.signing import sign
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.reading import Proof
-from rooms.bench.actions.take_weight import Capture, take_weight
-from rooms.bench.actions.tares import save_tare
+from rooms.bench.actions.scales import save_tare
 from rooms.bench.actions.tubs import choose_tub, start_tub
+from rooms.bench.actions.weighings import Capture, take_weight
 from rooms.bench.models import CuttingTest, ScaleCheck, TimeMark, Tub
+from rooms.bench.queries.reading import Proof
 from rooms.bench.queries.rows import load_known
 from rooms.bench.queries.scales import scales
 from rooms.bench.queries.steps import with_guide

@@ -10,12 +10,10 @@ from django.utils import timezone
 from simple_history.utils import bulk_create_with_history
 
 from cutting.quantities import UnitPrice, Weight
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import finish
-from rooms.bench.actions.notes import add_note
-from rooms.bench.actions.start import Opening, start_test
-from rooms.bench.actions.take_weight import Capture, take_weight
+from rooms.bench.actions.finishing import approve, finish
+from rooms.bench.actions.open_test import Opening, start_test
+from rooms.bench.actions.record import add_note, check_step
+from rooms.bench.actions.weighings import Capture, take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.finishing import everything_open
 from rooms.bench.queries.rows import load_known

@@ -9,7 +9,7 @@ from axe_playwright_python.sync_playwright import Axe
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.weighings import take_weight
 from rooms.cooler.actions.deliveries import Header, start_delivery
 from rooms.cooler.models import Bag, Delivery
 from rooms.demo.cooler import make_cooler

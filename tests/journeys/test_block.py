@@ -9,7 +9,7 @@ from contextlib import ExitStack, contextmanager
 import pytest
 from playwright.sync_api import expect
 
-from rooms.bench.actions.hold import take_scale
+from rooms.bench.actions.scales import take_scale
 from rooms.bench.models import Hold, Move, ScaleCheck, TimeMark, Tub, Weighing
 from tests.journeys.conftest import (
     UNTIL_WORKED_FOR,

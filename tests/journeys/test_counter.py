@@ -9,8 +9,8 @@ import pytest
 from django.urls import reverse
 from playwright.sync_api import expect
 
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import approve
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import CuttingTest, Output, Weighing
 from rooms.bench.queries.rows import load
 from rooms.pricebook.models import Price, Version

@@ -6,8 +6,8 @@ import pytest
 from django.urls import reverse
 from playwright.sync_api import expect
 
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.piles import add_pile
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import CuttingTest
 from rooms.cooler.models import Bag
 from rooms.pricebook.models import Price

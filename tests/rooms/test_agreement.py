@@ -11,10 +11,9 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import approve, reopen
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.queries.gave import gave
 from rooms.bench.queries.opening import of_bags
 from rooms.bench.queries.own_prices import with_own_prices

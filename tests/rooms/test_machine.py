@@ -13,7 +13,7 @@ from django.db.migrations.recorder import MigrationRecorder
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import Weighing
 from rooms.bench.queries.rows import load
 from rooms.common.db import faults

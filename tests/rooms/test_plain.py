@@ -58,7 +58,7 @@ def test_a_full_disk_is_507_in_plain_words_wherever_it_happens(client, opened, m
     def full(*_args, **_more):
         raise OperationalError(str(fault)) if isinstance(fault, sqlite3.Error) else fault
 
-    monkeypatch.setattr("rooms.bench.actions.take_weight.touch", full)
+    monkeypatch.setattr("rooms.bench.actions.weighings.touch", full)
     fields = {
         "key": "0" * 8 + "-0000-4000-8000-" + "1" * 12,
         "output": rows.outputs[0].pk,

@@ -10,7 +10,7 @@ from django.db import connection
 from django.urls import reverse
 
 from cutting.quantities import Unit, Weight
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import Weighing
 from rooms.bench.queries.rows import load
 from rooms.common.db.seen import state_of

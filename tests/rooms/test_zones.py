@@ -7,7 +7,7 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.queries.cut_today import piles_free
 from rooms.common.errors import BadInput
 from rooms.pricebook.actions.prices import NewPrice, Origin, set_prices

@@ -18,10 +18,10 @@ from cutting.quantities import (
     working,
 )
 from cutting.sheet.cutting_test import Role
-from rooms.bench.actions.lay import keep_shape
-from rooms.bench.actions.ledger import Acting, add_missed, put_right
-from rooms.bench.actions.piece_bags import check_left_out, follow_sheet, weighs_now
+from rooms.bench.actions.layout import keep_shape
+from rooms.bench.actions.pieces import check_left_out, follow_sheet, weighs_now
 from rooms.bench.actions.revision import touch
+from rooms.bench.actions.tubs import Acting, add_missed, put_right
 from rooms.bench.models import Correction, CuttingTest, Output, TakeBack, Weighing
 from rooms.bench.queries.facts import FACTS, VALUE
 from rooms.bench.queries.rows import TestRows, load_known, must_load, to_piece

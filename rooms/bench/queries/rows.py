@@ -225,3 +225,10 @@ def _to_output(output: Output, weighings: list[Weighing]) -> core.Output:
         in_case=output.in_case,
         minutes=output.minutes,
     )
+
+
+def open_rows(test_id: UUID, consequence: str) -> TestRows:
+    """The rows of an open test. Raises BadInput or Refused."""
+    rows = must_load(test_id)
+    must_be_open(rows.test, consequence)
+    return rows

@@ -10,11 +10,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from rooms.bench.actions.choose import Chosen, choose
-from rooms.bench.actions.hold import take_scale
-from rooms.bench.actions.lay import lay, take_layout_off
-from rooms.bench.actions.mark_time import mark_time
-from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
+from rooms.bench.actions.layout import lay, take_layout_off
+from rooms.bench.actions.piles import Chosen, choose, merge_piles, move_weighing, unmerge
+from rooms.bench.actions.record import mark_time
+from rooms.bench.actions.scales import take_scale
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.forms import laying_of
 from rooms.bench.models import CuttingTest

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from cutting.errors import BadDocument
 from formats.decoding import LARGEST_FILE, parse_json
-from rooms.bench.actions.bring_in import SET, bring_in
+from rooms.bench.actions.import_tests import SET, bring_in
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.document import documents
 from rooms.common.web.downloads import download

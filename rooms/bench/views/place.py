@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from rooms.bench.actions.place import discard_weighing, place_weighing
-from rooms.bench.actions.void import void_test
+from rooms.bench.actions.finishing import void_test
+from rooms.bench.actions.weighings import discard_weighing, place_weighing
 from rooms.bench.queries.unplaced import all_waiting
 from rooms.bench.views.block import weighings_page
 from rooms.bench.views.weighing import bench_page, rows_or_404

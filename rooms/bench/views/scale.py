@@ -5,11 +5,10 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from rooms.bench.actions.check_scale import MOST_LINES, check_scale
-from rooms.bench.actions.reading import Proof, read_proof
-from rooms.bench.actions.tares import drop_tare, save_tare
+from rooms.bench.actions.scales import MOST_LINES, check_scale, drop_tare, save_tare
 from rooms.bench.forms import TareForm
 from rooms.bench.models import ScaleCheck, Tare
+from rooms.bench.queries.reading import Proof, read_proof
 from rooms.bench.queries.scale_checks import of_day
 from rooms.bench.queries.scales import ScaleAt, scale_named, scale_of
 from rooms.bench.queries.unplaced import all_waiting

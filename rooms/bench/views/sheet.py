@@ -10,10 +10,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from cutting.costing.schools import CostingSchool
-from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.piece_bags import into_cooler, out_of_cooler
-from rooms.bench.actions.reopen import reopen
+from rooms.bench.actions.finishing import approve, reopen
+from rooms.bench.actions.pieces import into_cooler, out_of_cooler
 from rooms.bench.forms import PieceForm
 from rooms.bench.queries.choices import chosen_and_seen, chosen_for, opened_as
 from rooms.bench.queries.clock import step_strip

@@ -12,16 +12,13 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from cutting.quantities import Unit
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.finish import NotWeighedOut, finish
-from rooms.bench.actions.lay import Laying
-from rooms.bench.actions.notes import add_note
-from rooms.bench.actions.put_back import put_back
-from rooms.bench.actions.reading import Proof
-from rooms.bench.actions.start import start_test
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import Capture, take_weight
+from rooms.bench.actions.finishing import NotWeighedOut, finish
+from rooms.bench.actions.layout import Laying
+from rooms.bench.actions.open_test import start_test
+from rooms.bench.actions.pieces import put_back
+from rooms.bench.actions.piles import add_pile
+from rooms.bench.actions.record import add_note, check_step
+from rooms.bench.actions.weighings import Capture, take_back, take_weight
 from rooms.bench.forms import BackForm, StartForm, choice_rows, laying_of
 from rooms.bench.models import CuttingTest, Tare, TestBag, Tub
 from rooms.bench.queries.adding import usual_piles
@@ -34,6 +31,7 @@ from rooms.bench.queries.gave import gave
 from rooms.bench.queries.next_cut import lay_address, next_cut
 from rooms.bench.queries.open_tests import holder, open_tests
 from rooms.bench.queries.opening import guard, of_bags
+from rooms.bench.queries.reading import Proof
 from rooms.bench.queries.rows import TestRows, load
 from rooms.bench.queries.scales import scale_of, scales
 from rooms.bench.queries.steps import step_at_block

@@ -13,7 +13,7 @@ from cutting.errors import BadDocument, BadValue
 from cutting.labels.tray_label import TrayLabel, net_weight, price_of_pack, total_price
 from cutting.labels.tray_life import Life, sell_by
 from cutting.quantities import Unit, Weight
-from rooms.bench.actions.reading import Proof, proven
+from rooms.bench.queries.reading import Proof, proven
 from rooms.bench.queries.scale_checks import of_day
 from rooms.bench.queries.scales import ScaleAt, scales
 from rooms.common.db.numbers import next_numbers

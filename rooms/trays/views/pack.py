@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from cutting.quantities import Unit, Weight
-from rooms.bench.actions.reading import read_proof
+from rooms.bench.queries.reading import read_proof
 from rooms.bench.queries.scales import scale_of
 from rooms.common.errors import BadInput, Refused
 from rooms.common.web.forms import faults_of, is_number, read_key

@@ -8,12 +8,10 @@ import pytest
 from django.db import IntegrityError, connection, transaction
 
 from cutting.quantities import Weight
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.notes import add_note
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import approve, reopen
+from rooms.bench.actions.piles import add_pile
+from rooms.bench.actions.record import add_note
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.models import CuttingTest, Note, TakeBack, Weighing
 from rooms.bench.queries.rows import load
 from rooms.common.errors import BadInput, KeyTaken, Refused

@@ -11,16 +11,12 @@ from django.utils import timezone
 
 from cutting.costing.sheet import compute
 from formats.reading import read_document
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.choose import Chosen, choose
-from rooms.bench.actions.hold import take_scale
-from rooms.bench.actions.mark_time import mark_time
-from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
-from rooms.bench.actions.start import BLANK, LAST
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
-from rooms.bench.actions.tares import drop_tare, save_tare
+from rooms.bench.actions.open_test import BLANK, LAST
+from rooms.bench.actions.piles import Chosen, add_pile, choose, merge_piles, move_weighing, unmerge
+from rooms.bench.actions.record import mark_time
+from rooms.bench.actions.scales import drop_tare, save_tare, take_scale
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.models import Hold, Move, Tare, TimeMark, Tub, Unplaced, Weighing
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.clock import clock
@@ -364,7 +360,7 @@ def test_the_clock_gives_minutes_to_steps_and_piles_when_the_test_is_finished(op
     start = rows.test.started_at
     moments = iter([2, 10, 15, 30])
     monkeypatch.setattr(
-        "rooms.bench.actions.mark_time.timezone.now",
+        "rooms.bench.actions.record.timezone.now",
         lambda: start + timedelta(minutes=next(moments)),
     )
     key = str(uuid.uuid4())

@@ -12,15 +12,13 @@ from django.utils import timezone
 
 from cutting.costing.schools import CostingSchool
 from cutting.quantities import UnitPrice, Weight
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.bring_in import bring_in
-from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.move import merge_piles, unmerge
-from rooms.bench.actions.put_back import put_back
-from rooms.bench.actions.start import LAST, Opening, start_test
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import approve
+from rooms.bench.actions.import_tests import bring_in
+from rooms.bench.actions.open_test import LAST, Opening, start_test
+from rooms.bench.actions.pieces import put_back
+from rooms.bench.actions.piles import Chosen, add_pile, choose, merge_piles, unmerge
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import Choice, CuttingTest
 from rooms.bench.queries.block import Glass, block
 from rooms.bench.queries.corrections import as_it_was, corrections_of

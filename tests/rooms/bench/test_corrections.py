@@ -12,14 +12,13 @@ from hypothesis import strategies as st
 
 from cutting.quantities import Weight
 from cutting.sheet.cutting_test import figures
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.check_scale import check_scale
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.put_back import put_back
-from rooms.bench.actions.reading import Proof
-from rooms.bench.actions.reopen import reopen
+from rooms.bench.actions.finishing import approve, reopen
+from rooms.bench.actions.pieces import put_back
+from rooms.bench.actions.scales import check_scale
 from rooms.bench.models import Correction, ScaleCheck
 from rooms.bench.queries.corrections import as_it_was, changes_of, corrections_of
+from rooms.bench.queries.reading import Proof
 from rooms.bench.queries.rows import load
 from rooms.bench.queries.scale_checks import failed_on, of_day
 from rooms.common.errors import BadInput, Refused

@@ -14,9 +14,9 @@ from django.utils import timezone
 from cutting.errors import BadDocument
 from cutting.quantities import Unit, Weight, storable
 from formats.difference import differences
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.bring_in import bring_in
-from rooms.bench.actions.notes import add_note
+from rooms.bench.actions.finishing import approve
+from rooms.bench.actions.import_tests import bring_in
+from rooms.bench.actions.record import add_note
 from rooms.bench.models import CuttingTest, Note, Output, StepCheck, TakeBack, Weighing
 from rooms.bench.queries.document import documents
 from rooms.bench.queries.rows import load

@@ -8,14 +8,12 @@ import pytest
 from django.urls import reverse
 
 from cutting.quantities import Unit, Weight
-from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.lay import lay, take_layout_off
-from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
-from rooms.bench.actions.put_back import put_back
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import reopen
+from rooms.bench.actions.layout import lay, take_layout_off
+from rooms.bench.actions.pieces import put_back
+from rooms.bench.actions.piles import Chosen, choose, merge_piles, move_weighing, unmerge
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.forms import laying_of
 from rooms.bench.models import CuttingTest, Laid, LaidPortion
 from rooms.bench.queries.laid import pile_of, standing

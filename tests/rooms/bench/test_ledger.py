@@ -11,19 +11,13 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
 from cutting.quantities import Unit, Weight, storable
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.choose import Chosen, choose
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.hold import take_scale
-from rooms.bench.actions.mark_time import mark_time
-from rooms.bench.actions.move import merge_piles, move_weighing, unmerge
-from rooms.bench.actions.notes import add_note
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import approve, reopen
+from rooms.bench.actions.piles import Chosen, add_pile, choose, merge_piles, move_weighing, unmerge
+from rooms.bench.actions.record import add_note, check_step, mark_time
+from rooms.bench.actions.scales import take_scale
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.models import TubEntry, Weighing
 from rooms.bench.queries.open_tests import revision_of
 from rooms.bench.queries.piles import sum_of

@@ -12,8 +12,8 @@ from django.utils import timezone
 
 from cutting.quantities import UnitPrice, Weight
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.start import LAST, Opening, start_test
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.open_test import LAST, Opening, start_test
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.rows import load
 from rooms.catalog.models import Piece

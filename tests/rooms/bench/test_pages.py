@@ -15,7 +15,7 @@ from cutting.costing.sheet import compute
 from cutting.quantities import Weight
 from formats.reading import read_document
 from mindful_tally.cli import main
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import CuttingTest, Note, Output, Unplaced, Weighing
 from rooms.bench.queries.rows import load
 from rooms.catalog.models import Plan

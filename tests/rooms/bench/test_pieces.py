@@ -13,10 +13,8 @@ from cutting.cooler.ageing import Window
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit
 from rooms.bench.actions.correct import Correcting, correct
-from rooms.bench.actions.piece_bags import Keeping, into_cooler, out_of_cooler
-from rooms.bench.actions.put_back import put_back
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.void import void_test
+from rooms.bench.actions.finishing import reopen, void_test
+from rooms.bench.actions.pieces import Keeping, into_cooler, out_of_cooler, put_back
 from rooms.bench.models import PieceBag
 from rooms.bench.queries.cut_today import piles_free
 from rooms.bench.queries.invoice import invoice_now

@@ -2,7 +2,7 @@
 
 import pytest
 
-from rooms.bench.actions.approve import approve
+from rooms.bench.actions.finishing import approve
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries import pool as pooling
 from rooms.bench.queries.pool import of_same_plan, pool, pools

@@ -9,10 +9,10 @@ from django.urls import reverse
 
 from cutting.quantities import UnitPrice, Weight
 from formats.reading import read_document
-from rooms.bench.actions.approve import approve
-from rooms.bench.actions.check_step import check_step
-from rooms.bench.actions.start import Opening, start_test
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import approve
+from rooms.bench.actions.open_test import Opening, start_test
+from rooms.bench.actions.record import check_step
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import Output, StepCheck
 from rooms.bench.queries.checks import BOARD
 from rooms.bench.queries.gave import gave

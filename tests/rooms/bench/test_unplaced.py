@@ -6,15 +6,13 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from rooms.bench.actions.finish import Agreed, NotWeighedOut
-from rooms.bench.actions.finish import finish as act
-from rooms.bench.actions.move import merge_piles
-from rooms.bench.actions.place import discard_weighing, place_weighing
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import NotWeighedOut, reopen, void_test
+from rooms.bench.actions.finishing import finish as act
+from rooms.bench.actions.piles import merge_piles
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
-from rooms.bench.actions.void import void_test
+from rooms.bench.actions.weighings import discard_weighing, place_weighing, take_weight
 from rooms.bench.models import CuttingTest, Move, Unplaced, Weighing
+from rooms.bench.queries.finishing import Agreed
 from rooms.bench.queries.piles import sum_of
 from rooms.bench.queries.rows import load
 from rooms.bench.queries.unplaced import all_waiting

@@ -12,9 +12,9 @@ from django.utils import timezone
 
 from cutting.cooler.ageing import Urgency, Window
 from cutting.quantities import Unit, UnitPrice, Weight, storable
-from rooms.bench.actions.put_back import put_back
-from rooms.bench.actions.start import Opening, start_test
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.open_test import Opening, start_test
+from rooms.bench.actions.pieces import put_back
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import CuttingTest, TestBag
 from rooms.bench.queries.opening import of_bags
 from rooms.bench.queries.rows import load

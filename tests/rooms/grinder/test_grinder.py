@@ -9,9 +9,8 @@ from django.utils import timezone
 
 from cutting.grinding.judging import How
 from cutting.quantities import Unit, Weight
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import reopen
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.models import CuttingTest, Output
 from rooms.bench.queries.rows import load
 from rooms.common.errors import Refused

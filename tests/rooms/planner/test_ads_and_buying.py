@@ -5,7 +5,7 @@ from decimal import Decimal
 import pytest
 from django.urls import reverse
 
-from rooms.bench.actions.approve import approve
+from rooms.bench.actions.finishing import approve
 from rooms.bench.models import CuttingTest
 from rooms.catalog.models import Plan
 from rooms.planner.queries.ads import ad_view
@@ -75,7 +75,7 @@ def test_a_wrong_number_is_named_and_what_was_typed_stays(client, shop, more, sa
 
 def knuckle(opened, shop, plan):
     """A knuckle cut by a plan, in balance and approved."""
-    from rooms.bench.actions.take_weight import take_weight
+    from rooms.bench.actions.weighings import take_weight
     from tests.conftest import finish
 
     rows = opened("beef-knuckle", "10.00", "4.60")

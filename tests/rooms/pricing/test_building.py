@@ -9,8 +9,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from formats.reading import read_document
-from rooms.bench.actions.approve import approve
 from rooms.bench.actions.correct import Correcting, correct
+from rooms.bench.actions.finishing import approve
 from rooms.bench.models import CuttingTest
 from rooms.bench.queries.rows import load
 from rooms.common.errors import Refused

@@ -6,8 +6,8 @@ import pytest
 from django.urls import reverse
 
 from cutting.costing.schools import CostingSchool
-from rooms.bench.actions.add_pile import add_pile
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.piles import add_pile
+from rooms.bench.actions.weighings import take_weight
 from rooms.bench.models import Output
 from rooms.bench.queries.own_prices import with_own_prices
 from rooms.bench.queries.rows import load

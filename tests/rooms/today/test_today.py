@@ -8,9 +8,8 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from rooms.bench.actions.move import move_weighing
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.piles import move_weighing
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.catalog.models import Piece
 from rooms.common.db.seen import last_change
 from rooms.cooler.actions.bags import set_seal

@@ -14,9 +14,8 @@ from hypothesis.stateful import (
 from cutting.labels.tray_life import Life
 from cutting.quantities import ZERO, Unit, Weight
 from cutting.tracing.lots import lot_key
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import reopen
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.models import Unplaced, Weighing
 from rooms.bench.queries.pile_left import left_on_pile
 from rooms.bench.queries.rows import load_known

@@ -17,9 +17,8 @@ from PIL import Image
 from cutting.grinding.nutrition import NUTRIENTS
 from cutting.labels.tray_life import Life
 from cutting.quantities import Unit, Weight, working
-from rooms.bench.actions.reopen import reopen
-from rooms.bench.actions.take_back import take_back
-from rooms.bench.actions.take_weight import take_weight
+from rooms.bench.actions.finishing import reopen
+from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.bench.models import Output, ScaleCheck
 from rooms.bench.queries.rows import load
 from rooms.common.db.seen import state_of

@@ -1,4 +1,4 @@
-"""Cutting tests from a document: all or nothing, with a report by JSON path."""
+"""Tests of another shop or system are taken in from a document."""
 
 import uuid
 from collections.abc import Mapping
@@ -15,7 +15,7 @@ from cutting.quantities import parse_decimal, storable
 from cutting.sheet.cutting_test import Output as CoreOutput
 from formats.difference import differences
 from formats.reading import Document, read_document
-from rooms.bench.actions.fitting import (
+from rooms.bench.actions.import_checks import (
     OwnRows,
     at_path,
     fit,
@@ -35,7 +35,11 @@ from rooms.common.db.writing import write
 from rooms.shop.queries.current import house
 
 SET = "mindful-tally.cutting-tests"
+
+
 MOST_TESTS = 5000
+
+
 KEPT = (
     "number",
     "cut_on",
@@ -59,6 +63,8 @@ KEPT = (
     "checks",
 )
 """Fields of the record that are kept, and so compared."""
+
+
 PILE_OF_ROLE = {role.value: pile for pile, role in reversed(ROLE_OF_PILE.items())}
 
 
@@ -170,9 +176,6 @@ def _numbers(fresh: list[Any]) -> list[int]:
         next_numbers(CuttingTest, len(fresh) - len(own), after=max(own.values(), default=0))
     )
     return [own[i] if i in own else next(given) for i in range(len(fresh))]
-
-
-# --- writing --------------------------------------------------------------------------------
 
 
 @dataclass

@@ -1,4 +1,4 @@
-"""Taking a weight: the one action that must never lose anything."""
+"""Weighings: taken, taken back, placed by hand."""
 
 from dataclasses import dataclass, field, replace
 from datetime import datetime
@@ -12,23 +12,47 @@ from django.utils import timezone
 from cutting.errors import BadValue
 from cutting.quantities import Unit, Weight, parse_decimal, parse_unit, storable, working
 from cutting.sheet.cutting_test import figures, left_of, was_on_block
-from rooms.bench.actions.lay import keep_asked, lay_again
-from rooms.bench.actions.ledger import Acting, fill
-from rooms.bench.actions.reading import Proof, Proven, believed, earlier, proven
+from rooms.bench.actions.layout import keep_asked, lay_again
 from rooms.bench.actions.revision import touch
-from rooms.bench.models import UNIT, CuttingTest, Move, Output, Tub, Unplaced, Weighing
-from rooms.bench.queries.rows import ROLE, TestRows, just_taken, must_load, to_piece
+from rooms.bench.actions.tubs import Acting, fill, take_out
+from rooms.bench.models import (
+    UNIT,
+    CuttingTest,
+    Move,
+    Output,
+    Placed,
+    TakeBack,
+    Tub,
+    Unplaced,
+    Weighing,
+)
+from rooms.bench.queries.reading import Proof, Proven, believed, earlier, proven
+from rooms.bench.queries.rows import (
+    ROLE,
+    TestRows,
+    just_taken,
+    load_known,
+    must_be_open,
+    must_load,
+    open_rows,
+    to_piece,
+)
 from rooms.bench.queries.scales import scale_named, scales
 from rooms.bench.queries.tub_entries import gross_of
 from rooms.common.db.keys import own_key
 from rooms.common.db.lengths import must_fit
 from rooms.common.db.loading import Adding
 from rooms.common.db.writing import Recorded, Sent, write
-from rooms.common.errors import BadInput
+from rooms.common.errors import BadInput, Refused
 from rooms.common.web.forms import tidy
 from rooms.shop.queries.dates import said_moment
 
+SHORTEST_REASON, LONGEST_REASON = 3, 200
+
+
 MOST_PORTIONS = 200
+
+
 ADD_WEIGHING = Adding(Weighing)
 
 
@@ -369,3 +393,110 @@ def _is_over(rows: TestRows, output: Output, weight: Weight) -> bool:
     if beyond <= 0:
         return False
     return beyond > figures(rows.weighed).balance.allowed_gain
+
+
+def take_back(test_id: UUID, weighing_id: str, by_id: int | None) -> TestRows:
+    """Take back one weighing of the test. A repeat changes nothing."""
+    with write():
+        rows = must_load(test_id)
+        weighing = next((w for w in rows.weighings if str(w.pk) == weighing_id), None)
+        if weighing is None:
+            raise BadInput("Take back: there is no such weighing in this test.")
+        if weighing.back_id is not None:
+            return rows
+        must_be_open(rows.test, f"{weighing} stays")
+        now = timezone.now()
+        back = TakeBack.objects.create(weighing=weighing, at=now, by_id=by_id)
+        weighing.back_id = back.pk
+        take_out(Acting(rows.test, by_id, now), weighing)
+        touch(rows.test)
+    rows = TestRows(rows.test, rows.outputs, rows.weighings)
+    lay_again(rows)
+    return rows
+
+
+def place_weighing(key: UUID, unplaced_id: int, pile: str, by_id: int | None) -> Placed:
+    """Put it onto a pile of its test, and into the tub of that pile, as it was weighed. The same key again
+    changes nothing.
+
+    Raises BadInput for a pile that is not there; Refused where somebody placed it already, and for a test
+    that is not open: take it back to the block first, or discard this and correct the sheet.
+    """
+    with write(
+        key=_sent_placing(key, unplaced_id, pile, ""), recorded=lambda: _recorded_placing(key)
+    ) as door:
+        if door.first is not None:
+            return door.first
+        row = _waiting(unplaced_id)
+        rows = open_rows(row.test_id, f"{row} stays not placed")
+        output = next((one for one in rows.piles if str(one.pk) == pile), None)
+        if output is None:
+            raise BadInput("Pile: choose one of the piles shown.")
+        now = timezone.now()
+        weighing = Weighing(
+            key=row.key,
+            test=rows.test,
+            output=output,
+            value=row.value,
+            unit=row.unit,
+            division=row.division,
+            portions=(row.portions or 1) if output.is_counted else None,
+            is_typed=row.is_typed,
+            taken_at=row.taken_at,
+            taken_by_id=row.taken_by_id,
+            scale=row.scale,
+            run=row.run,
+            sequence=row.sequence,
+            tare=row.tare,
+        )
+        tub = output.tub if output.tub_id is not None else None
+        if tub is not None:
+            if tub.closed_at is not None:
+                raise Refused(f"Tub {tub}: it was closed; choose another pile or another tub.")
+            weighing.tub, weighing.before = tub, gross_of(tub)
+        weighing.save(force_insert=True)
+        if tub is not None:
+            fill(Acting(rows.test, by_id, now), tub, weighing)
+        touch(rows.test)
+        placed = Placed.objects.create(
+            key=key, unplaced=row, weighing=weighing, at=now, by_id=by_id
+        )
+    lay_again(load_known(row.test_id))
+    return placed
+
+
+def discard_weighing(key: UUID, unplaced_id: int, reason: str, by_id: int | None) -> Placed:
+    """It counts nowhere, with a reason; the weighing stays readable. The same key again changes nothing."""
+    words = " ".join(reason.split())
+    if not SHORTEST_REASON <= len(words) <= LONGEST_REASON:
+        raise BadInput(f"Reason: {SHORTEST_REASON} to {LONGEST_REASON} characters; write why.")
+    with write(
+        key=_sent_placing(key, unplaced_id, "", words), recorded=lambda: _recorded_placing(key)
+    ) as door:
+        if door.first is not None:
+            return door.first
+        row = _waiting(unplaced_id)
+        rows = must_load(row.test_id)
+        touch(rows.test)
+        return Placed.objects.create(
+            key=key, unplaced=row, reason=words, at=timezone.now(), by_id=by_id
+        )
+
+
+def _sent_placing(key: UUID, unplaced_id: int, pile: str, reason: str) -> Sent:
+    values = {"unplaced": unplaced_id, "pile": pile, "reason": reason}
+    return Sent(key, "place weighing", reason or "a weighing onto a pile", values)
+
+
+def _recorded_placing(key: UUID) -> Recorded | None:
+    row = Placed.objects.filter(key=key).first()
+    return row and Recorded(row)
+
+
+def _waiting(unplaced_id: int) -> Unplaced:
+    row = Unplaced.objects.select_for_update().filter(pk=unplaced_id).first()
+    if row is None:
+        raise BadInput("Weighing: there is no such weighing.")
+    if hasattr(row, "placed"):
+        raise Refused(f"{row}: somebody placed it already; look at the page again.")
+    return row

@@ -1,23 +1,27 @@
-"""A whole piece that came off a test goes into the cooler as a bag, and back onto the sheet."""
+"""Whole pieces of a test that become bags of the cooler, and a bag put back in part."""
 
 from dataclasses import dataclass
 from uuid import UUID
 
 from django.utils import timezone
 
-from cutting.quantities import UnitPrice
+from cutting.cooler.receiving import part_of
+from cutting.quantities import Unit, UnitPrice, Weight, storable, working
+from cutting.sheet.cutting_test import still_on_block
+from rooms.bench.actions.layout import lay_again
+from rooms.bench.actions.record import add_note
 from rooms.bench.actions.revision import touch
-from rooms.bench.models import Output, PieceBag, Weighing
+from rooms.bench.models import CuttingTest, Output, PieceBag, Weighing
 from rooms.bench.queries.its_bags import bag_of
 from rooms.bench.queries.meat import cut_on
 from rooms.bench.queries.piece_bags import cost_of_pile, goes_to_case, holds
 from rooms.bench.queries.pile_left import left_on_pile
-from rooms.bench.queries.rows import TestRows, must_load
+from rooms.bench.queries.rows import TestRows, load_known, must_be_open, must_load
 from rooms.catalog.models import Piece
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.events import note_event
-from rooms.cooler.actions.parts import CutPiece, keep_piece
+from rooms.cooler.actions.parts import CutPiece, Remainder, keep_piece, repack
 from rooms.cooler.models import Bag
 from rooms.cooler.queries.one_bag import stands_in_cooler
 from wording.pencil import money
@@ -169,3 +173,46 @@ def follow_sheet(rows: TestRows, by_id: int | None) -> None:
             bag.save(update_fields=["weight_value", "weight_unit", "price_amount", "price_per"])
             words = f"test {rows.test.number} was corrected: {'; '.join(said)}"
             note_event(bag, "corrected", words[:300], by_id)
+
+
+def put_back(
+    test_id: UUID, key: UUID, weight: Weight, by_id: int | None, bag_id: UUID | None = None
+) -> CuttingTest:
+    """Take a weight off an open test and put it into the cooler at the same price.
+
+    Its share of freight goes with it, so the test pays only for what it keeps. No more goes back
+    than still lies on the block. `bag_id`: of which of its bags; WhichBag where their lots differ and none is
+    said. The same key twice changes nothing.
+    """
+    values = {"test": test_id, "weight": weight} | ({"bag": bag_id} if bag_id else {})
+    sent = Sent(key, "put back", f"{weight} back", values)
+    with write(key=sent, recorded=kept_by(Bag, key, by="pk")) as door:
+        rows = must_load(test_id)
+        test = rows.test
+        if door.first is not None:
+            return test
+        must_be_open(test, "nothing was put back")
+        bag = bag_of(test, bag_id)
+        own = storable(weight, Unit(test.weight_unit))
+        value = own.value
+        left = still_on_block(rows.weighed)
+        if not (0 < value <= left and value < test.weight_value):
+            raise BadInput(
+                f"Weight: {weight}; above 0 and at most the"
+                f" {max(left, 0):.2f} {test.weight_unit} still on the block is right"
+                f"{'' if left < test.weight_value else ', and not all of it'}."
+            )
+        with working():
+            freight = part_of(test.freight, value, test.weight_value)
+            discount = part_of(test.discount, value, test.weight_value)
+            test.weight_value -= value
+            test.freight -= freight
+            test.discount -= discount
+            if test.opened_value is not None:
+                test.opened_value -= storable(weight, Unit(test.opened_unit)).value
+        test.save(update_fields=["weight_value", "freight", "discount", "opened_value"])
+        rest = Remainder(key, own, timezone.localdate(), freight, discount)
+        repack(bag.pk, rest, by_id)
+        add_note(test, str(key), f"{weight} packed again, put back.", by_id)
+    lay_again(load_known(test_id))
+    return test

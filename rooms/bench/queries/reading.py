@@ -1,4 +1,4 @@
-"""What a page says the scale showed, and whether the scale said so."""
+"""What a scale's signed reading proves."""
 
 import json
 from dataclasses import dataclass
@@ -13,6 +13,8 @@ from rooms.common.errors import BadInput
 
 AHEAD = timedelta(minutes=5)
 """A clock this much ahead of ours is believed; one further ahead is wrong."""
+
+
 LARGEST = 2**62
 
 

@@ -1,4 +1,4 @@
-"""A test is cut by a layout: laid, taken off, and said anew after every weighing."""
+"""The layout that a test is cut by."""
 
 import json
 from dataclasses import dataclass, field

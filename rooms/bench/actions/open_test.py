@@ -1,4 +1,4 @@
-"""Opening a piece: a new test with its plan's piles and today's prices."""
+"""A test is opened, with its piles as the plan has them."""
 
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, fields
@@ -13,11 +13,10 @@ from cutting.errors import BadValue
 from cutting.quantities import ONE, Unit, UnitPrice, Weight
 from cutting.sheet.cutting_test import Piece as CorePiece
 from cutting.sheet.cutting_test import figures, same_name
-from cutting.sheet.trays import usual_size
 from cutting.ways.two_plans import both, check_split, share_at
-from rooms.bench.actions.choose import FAT, Chosen, choose
-from rooms.bench.actions.lay import Laying, lay_rows
-from rooms.bench.models import UNIT, Choice, CuttingTest, Output, TestBag
+from rooms.bench.actions.layout import Laying, lay_rows
+from rooms.bench.actions.piles import FAT, Chosen, choose, make_piles
+from rooms.bench.models import Choice, CuttingTest, Output, TestBag
 from rooms.bench.queries.opening import in_which_order, of_bags, too_young_in
 from rooms.bench.queries.rows import load_known
 from rooms.catalog.models import Piece, Pile, Plan, PlanOutput
@@ -26,13 +25,18 @@ from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
 from rooms.cooler.actions.bags import set_seen, take_out, was_frozen
 from rooms.cooler.queries.held import refuse_held
-from rooms.pricebook.models import Price, Product
 from rooms.shop.queries.current import house
 from wording.cooler import young_words
 
 HEAVIEST = Decimal(10000)
+
+
 SHORTEST_REASON, LONGEST_REASON = 3, 200
+
+
 PLAN, LAST, BLANK = "plan", "last", "blank"
+
+
 ORDER = Pile.values
 """Portions first, purge last."""
 
@@ -295,68 +299,3 @@ def _as_last_time(last: CuttingTest) -> list[Output]:
         output.share_one = output.share_rest = None  # of the two plans that it was cut by
         output.share = round(shares[output.pk], 4) if rows.of(output) else output.share
     return rows.piles
-
-
-def _whole_pieces(templates: Sequence[PlanOutput | Output]) -> dict[int, int]:
-    """The pieces that some of the piles are, by their place: one query, none where no plan goes on."""
-    found = {
-        i: like.piece_id
-        for i, like in enumerate(templates)
-        if isinstance(like, Output) and like.piece_id is not None
-    }
-    on = {
-        i: like.goes_on.partition("/")[0]
-        for i, like in enumerate(templates)
-        if isinstance(like, PlanOutput) and like.goes_on
-    }
-    keys = dict(Piece.objects.filter(key__in=on.values()).values_list("key", "pk")) if on else {}
-    return found | {i: keys[key] for i, key in on.items() if key in keys}
-
-
-def make_piles(test: CuttingTest, templates: Sequence[PlanOutput | Output]) -> list[Output]:
-    """New piles with the prices that hold today; not yet saved."""
-    products = {
-        product.cut_id: product
-        for product in Product.objects.filter(cut__in=[p.cut_id for p in templates if p.cut_id])
-    }
-    current = {
-        price.product_id: price.amount
-        for price in Price.objects.current(products=[p.pk for p in products.values()])
-    }
-    pieces = _whole_pieces(templates)
-    piles = []
-    for position, like in enumerate(templates):
-        product = products.get(like.cut_id)
-        piles.append(
-            Output(
-                test=test,
-                position=position,
-                name=like.name,
-                pile=like.pile,
-                role=like.role,
-                cut_id=like.cut_id,
-                piece_id=pieces.get(position),
-                share=like.share,
-                share_one=getattr(like, "share_one", None),
-                share_rest=getattr(like, "share_rest", None),
-                target_value=like.target_value,
-                target_unit=like.target_unit,
-                is_counted=like.is_counted,
-                in_case=like.in_case,
-                thickness=like.thickness,
-                price_per=product.per if product else house().unit.value,
-                retail=current.get(product.pk) if product else None,
-                credit=product.transfer if product else None,
-                replacement=product.ready_cut if product else None,
-                tray_size=_tray(like, product),
-            )
-        )
-    return piles
-
-
-def _tray(like: PlanOutput | Output, product: Product | None) -> int | None:
-    """Portions in the product's usual tray."""
-    if not (like.is_counted and like.target_value and product and product.tray_weight):
-        return None
-    tray = Weight(product.tray_weight, UNIT[product.tray_unit])
-    return usual_size(tray, Weight(like.target_value, UNIT[like.target_unit]))

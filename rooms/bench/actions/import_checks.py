@@ -1,4 +1,4 @@
-"""Whether the bench can keep a document that is sound: its names, lengths, moments and prices."""
+"""Whether a document's test fits this shop, before anything is written."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -22,6 +22,8 @@ from rooms.shop.queries.current import house
 from rooms.staff.models import Person
 
 FIRST_YEAR = 1970
+
+
 LONGEST = {
     "name": 60,
     "piece": 100,
