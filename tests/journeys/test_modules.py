@@ -6,7 +6,11 @@ import pytest
 
 from tests.journeys.conftest import ROOT
 
-SCRIPTS = ROOT / "mindful_tally" / "static" / "js"
+SCRIPTS = {
+    path.name: path
+    for place in ("mindful_tally/static/js/*.js", "rooms/*/static/*/js/*.js")
+    for path in ROOT.glob(place)
+}
 SCALE = {"unit": "lb", "division": "0.01", "scale": "block", "state": "steady", "tare": "0.00"}
 
 
@@ -17,7 +21,7 @@ def blank(browser):
     page.route(
         "http://scripts.test/**",
         lambda route: (
-            route.fulfill(path=SCRIPTS / route.request.url.rpartition("/")[2])
+            route.fulfill(path=SCRIPTS[route.request.url.rpartition("/")[2]])
             if route.request.url.endswith(".js")
             else route.fulfill(body="<!doctype html>", content_type="text/html")
         ),

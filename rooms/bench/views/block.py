@@ -50,7 +50,7 @@ TUB_KINDS = [
 @require_GET
 def worker(request: HttpRequest) -> HttpResponse:
     """The service worker, at the root, so that it may keep the bench's pages."""
-    script = Path(finders.find("js/worker.js")).read_bytes()
+    script = Path(finders.find("bench/js/worker.js")).read_bytes()
     response = HttpResponse(script, content_type="text/javascript")
     response["Cache-Control"] = "no-cache"
     return response

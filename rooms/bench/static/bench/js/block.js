@@ -1,5 +1,5 @@
 // The block: the scale, what is chosen, what is taken and sent, and what the other tablet did.
-import "./scale.js";
+import "../../js/scale.js";
 import "./queue.js";
 import "./bench.js";
 import "./strip.js";
@@ -7,4 +7,4 @@ import "./hands.js";
 import "./auto.js";
 import "./sync.js";
 import "./clock.js";
-import "./steps.js";
+import "../../js/steps.js";

@@ -1,3 +1,3 @@
 // The scale's own page: what it shows, and the daily check.
-import "./scale.js";
+import "../../js/scale.js";
 import "./scale-check.js";

@@ -1,5 +1,5 @@
 // The test's clock: it goes on at the step that is turned to, and never goes back to an older answer.
-import { newKey } from "./new-key.js";
+import { newKey } from "../../js/new-key.js";
 
 document.addEventListener("htmx:load", ({ detail: { elt } }) => {
   const clock = document.getElementById("clock");

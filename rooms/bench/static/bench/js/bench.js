@@ -1,6 +1,6 @@
 // The hands at the block: which pile, and when a weight may be taken.
 import { amount, isDifference, wasTaken } from "./difference.js";
-import { newKey } from "./new-key.js";
+import { newKey } from "../../js/new-key.js";
 import * as press from "./press.js";
 import { recall, send } from "./queue.js";
 

@@ -2,8 +2,8 @@
 // By itself: the scale is empty, then something lies on it and is steady: one tray, until it is empty again.
 // Where an answer was lost, the tray may be packed or not: as long as it lies there it is the same
 // tray, asked for by the same key; what is put on after it is another.
-import { newKey } from "./new-key.js";
-import { reason } from "./reason.js";
+import { newKey } from "../../js/new-key.js";
+import { reason } from "../../js/reason.js";
 
 let reading = null, armed = false, isOut = false, isWanted = false, isUnsure = false;
 const EMPTY_DIVISIONS = 2;
