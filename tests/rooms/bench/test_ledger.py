@@ -2,11 +2,8 @@
 
 import uuid
 from decimal import Decimal as D
-from importlib import import_module
 
 import pytest
-from django.apps import apps
-from django.db import connection
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
@@ -18,7 +15,7 @@ from rooms.bench.actions.record import add_note, check_step, mark_time
 from rooms.bench.actions.scales import take_scale
 from rooms.bench.actions.tubs import choose_tub, close_tub, start_tub
 from rooms.bench.actions.weighings import take_back, take_weight
-from rooms.bench.models import TubEntry, Weighing
+from rooms.bench.models import TubEntry
 from rooms.bench.queries.open_tests import revision_of
 from rooms.bench.queries.piles import sum_of
 from rooms.bench.queries.rows import TestRows, load
@@ -283,29 +280,6 @@ def test_taking_the_scale_and_ticking_a_step_raise_the_revision_once(opened):
             change()
         seen.append(load(rows.test.pk).revision)
     assert seen == [seen[0], seen[0] + 1, seen[0] + 2]
-
-
-def test_a_shop_of_the_last_state_gets_its_ledgers_and_revisions(opened):
-    """The migration writes down what was worked out before, a lost correction included."""
-    its_tub = tub()
-    rows = into(opened(lot="L1"), LEAN, its_tub)
-    rows = weigh(rows, LEAN, "2.00", "3.00")
-    rows = weigh(rows, LEAN, "0.40", "3.40")
-    take_back(rows.test.pk, str(rows.standing[-1].pk), None)
-    finish(rows.test.pk, str(load(rows.test.pk).revision))
-    right(rows, rows.standing[0], "1.98")
-    before = inside(its_tub)
-    seen = load(rows.test.pk).revision
-    with connection.cursor() as cursor:
-        cursor.execute("DELETE FROM bench_tubentry")
-        cursor.execute("UPDATE bench_weighing SET instead_of_id = NULL")
-        cursor.execute("UPDATE bench_cuttingtest SET revision = 0")
-    written = import_module("rooms.bench.migrations.0009_fill_revision_and_ledger")
-    for step in (written.revisions, written.instead, written.ledgers):
-        step(apps, None)
-    assert inside(its_tub) == before == (D("3.00"), D("1.98"), D("0.02"))
-    assert Weighing.objects.exclude(instead_of=None).get().value == D("1.98")
-    assert 0 < load(rows.test.pk).revision <= seen + 10
 
 
 def test_rows_read_and_added_without_the_models_are_as_the_models_give_them(opened):

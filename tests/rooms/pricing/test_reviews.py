@@ -4,10 +4,8 @@ import copy
 import uuid
 from datetime import timedelta
 from decimal import Decimal
-from importlib import import_module
 
 import pytest
-from django.apps import apps
 from django.urls import reverse
 from django.utils import timezone
 
@@ -332,15 +330,6 @@ def test_a_thousand_products_are_repriced_and_shown_in_twenty_queries(
     with django_assert_max_num_queries(20):
         version = accept(found.pk, None, Accepting(uuid.uuid4()))
     assert version.prices.count() >= 1000
-
-
-def test_lines_of_a_review_of_before_stand_in_its_version(priced):
-    found = review("9.99")
-    tick_all(found.pk, on=True)
-    version = accept(found.pk, None, Accepting(uuid.uuid4()))
-    ReviewLine.objects.update(version=None)
-    import_module("rooms.pricing.migrations.0005_accepted_lines").accepted(apps, None)
-    assert set(found.lines.values_list("version", flat=True)) == {version.pk}
 
 
 def decide(client, found, do="accept", **more):

@@ -7,8 +7,11 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import CommandError
 from django.core.management.commands import migrate
+from django.db import connections
+from django.db.migrations.recorder import MigrationRecorder
 
 from rooms.common.db.sqlite.base import MAY_MAKE
+from rooms.common.db.versions import OtherVersion, check_version
 
 
 class Command(migrate.Command):
@@ -21,6 +24,13 @@ class Command(migrate.Command):
         if new:  # before the checks, which open the database
             self._may_make(Path(settings.DATABASES["default"]["NAME"]))
         return super().execute(*args, **options)
+
+    def handle(self, *args: Any, **options: Any) -> Any:
+        try:
+            check_version(MigrationRecorder(connections[options["database"]]).applied_migrations())
+        except OtherVersion as other:
+            raise CommandError(f"Not migrated: {other}") from None
+        return super().handle(*args, **options)
 
     def _may_make(self, path: Path) -> None:
         if path.exists():
