@@ -1,6 +1,6 @@
 """What the case needs: the wanted list, seasons, holidays and ads, standing orders, what a till sold.
 
-Their tables are older than their room, so the label stays the planner's: decision 43.
+The tables are older than the room, and keep their names: decision 43.
 """
 
 from django.conf import settings
@@ -35,10 +35,9 @@ class Wanted(models.Model):
     least = PlainDecimalField()
     most = PlainDecimalField()
 
-    history = HistoricalRecords()
+    history = HistoricalRecords(table_name="planner_historicalwanted")
 
     class Meta:
-        app_label = "planner"
         ordering = ("weekday", "product__name")
         db_table = "today_wanted"
         constraints = [
@@ -70,7 +69,7 @@ class Factor(models.Model):
     taken_off_at = models.DateTimeField(null=True)
 
     class Meta:
-        app_label = "planner"
+        db_table = "planner_factor"
         ordering = ("first", "id")
         indexes = [models.Index(fields=("last",), name="factors_by_end")]
 
@@ -94,7 +93,7 @@ class StandingOrder(models.Model):
     set_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
-        app_label = "planner"
+        db_table = "planner_standingorder"
         ordering = ("weekday", "customer", "id")
         indexes = [models.Index(fields=("weekday",), name="orders_by_weekday")]
 
@@ -122,7 +121,7 @@ class Sold(models.Model):
     taken_by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
-        app_label = "planner"
+        db_table = "planner_sold"
         ordering = ("day", "hour", "id")
         verbose_name_plural = "sold"
         indexes = [models.Index(fields=("product", "day"), name="sold_by_day")]

@@ -3,4 +3,4 @@ from django.apps import AppConfig
 
 class PricingConfig(AppConfig):
     name = "rooms.pricing"
-    label = "counter"  # as its tables are called; decision 43
+    label = "counter"  # a name in the database; decision 43

@@ -26,7 +26,7 @@ class Recall(models.Model):
     report = models.JSONField(default=dict)
 
     class Meta:
-        app_label = "trays"  # the tables are older than their room: decision 43
+        db_table = "trays_recall"  # older than its room: decision 43
         ordering = ("-id",)
 
     def __str__(self) -> str:
@@ -60,7 +60,7 @@ class Found(AppendOnly):
     by = models.ForeignKey(PERSON, null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
-        app_label = "trays"  # the tables are older than their room: decision 43
+        db_table = "trays_found"  # older than its room: decision 43
         ordering = ("id",)
         verbose_name_plural = "found"
         constraints = [

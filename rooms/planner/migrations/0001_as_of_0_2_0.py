@@ -1,11 +1,13 @@
 """Everything up to version 0.2.0: a shop of an older version goes through 0.2.0 first."""
 
-import django.db.models.deletion
-import rooms.common.db.fields
-import simple_history.models
 from decimal import Decimal
+
+import django.db.models.deletion
+import simple_history.models
 from django.conf import settings
 from django.db import migrations, models
+
+import rooms.common.db.fields
 
 
 class Migration(migrations.Migration):
