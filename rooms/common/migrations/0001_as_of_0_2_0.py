@@ -2,6 +2,8 @@
 
 from django.db import migrations, models
 
+from rooms.common.db.make_tables import MakeTables
+
 
 class Migration(migrations.Migration):
     replaces = [
@@ -14,42 +16,54 @@ class Migration(migrations.Migration):
     dependencies = []
 
     operations = [
-        migrations.CreateModel(
-            name="Series",
-            fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
+        MakeTables(
+            [
+                migrations.CreateModel(
+                    name="Series",
+                    fields=[
+                        (
+                            "id",
+                            models.BigAutoField(
+                                auto_created=True,
+                                primary_key=True,
+                                serialize=False,
+                                verbose_name="ID",
+                            ),
+                        ),
+                        ("name", models.CharField(max_length=60, unique=True)),
+                        ("last", models.PositiveIntegerField()),
+                    ],
+                    options={
+                        "verbose_name_plural": "series",
+                    },
                 ),
-                ("name", models.CharField(max_length=60, unique=True)),
-                ("last", models.PositiveIntegerField()),
-            ],
-            options={
-                "verbose_name_plural": "series",
-            },
-        ),
-        migrations.CreateModel(
-            name="SentKey",
-            fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
+                migrations.CreateModel(
+                    name="SentKey",
+                    fields=[
+                        (
+                            "id",
+                            models.BigAutoField(
+                                auto_created=True,
+                                primary_key=True,
+                                serialize=False,
+                                verbose_name="ID",
+                            ),
+                        ),
+                        ("action", models.CharField(max_length=40)),
+                        ("key", models.UUIDField()),
+                        ("digest", models.CharField(max_length=64)),
+                        ("version", models.PositiveSmallIntegerField()),
+                        ("words", models.CharField(max_length=300)),
+                        ("at", models.DateTimeField()),
+                    ],
+                    options={
+                        "constraints": [
+                            models.UniqueConstraint(
+                                fields=("action", "key"), name="one_content_per_key"
+                            )
+                        ],
+                    },
                 ),
-                ("action", models.CharField(max_length=40)),
-                ("key", models.UUIDField()),
-                ("digest", models.CharField(max_length=64)),
-                ("version", models.PositiveSmallIntegerField()),
-                ("words", models.CharField(max_length=300)),
-                ("at", models.DateTimeField()),
-            ],
-            options={
-                "constraints": [
-                    models.UniqueConstraint(fields=("action", "key"), name="one_content_per_key")
-                ],
-            },
-        ),
+            ]
+        )
     ]
