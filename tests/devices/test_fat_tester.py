@@ -1,12 +1,12 @@
 """The simulated fat tester: scatter and bias as they are told, each sample with a name of its own."""
 
-import asyncio
 import statistics
 
 import pytest
 from aiohttp.test_utils import TestClient, TestServer
 
 from devices.fat_tester import BIAS, DIRTY, SCATTER, FatTester, make_app
+from tests.run_async import run_async
 
 
 def samples(tester, many=4000, fat=18.0):
@@ -44,7 +44,7 @@ def asked(scenario):
         async with TestClient(TestServer(make_app(FatTester(seed=1)))) as client:
             return await scenario(client)
 
-    return asyncio.run(run())
+    return run_async(run())
 
 
 def test_over_the_line_a_sample_is_read_until_the_next():

@@ -13,6 +13,7 @@ from devices.label_printer import LabelPrinter
 from devices.probe import Sender, SimulatedProbe
 from devices.simulated_scale import SimulatedScale
 from mindful_tally import solver
+from tests.run_async import run_async
 
 HOST = {"Host": "tally.example:8221"}
 
@@ -43,7 +44,7 @@ def asked(app, *requests):
                     found.append(answer.status)
             return found
 
-    return asyncio.run(run())
+    return run_async(run())
 
 
 @pytest.mark.parametrize("name", ["bridge", "probe", "fat tester", "label printer", "solver"])
@@ -128,7 +129,7 @@ def test_nobody_waits_behind_a_plan_that_nobody_waits_for(desk):
             async with client.post("/order", json={}) as order:
                 return while_it_runs, order.status
 
-    assert asyncio.run(run()) == (422, 400)
+    assert run_async(run()) == (422, 400)
     assert not desk.is_set()
 
 

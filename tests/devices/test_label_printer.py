@@ -1,6 +1,5 @@
 """The simulated label printer: each label once, whatever is sent again, with its faults."""
 
-import asyncio
 import base64
 
 import pytest
@@ -8,6 +7,7 @@ from aiohttp.test_utils import TestClient, TestServer
 
 from devices import label_printer
 from devices.label_printer import ROLL, LabelPrinter, Stopped, make_app
+from tests.run_async import run_async
 
 NAME = "0f8a1c52-1111-4222-8333-444455556666"
 PNG, PDF = b"\x89PNG one", b"%PDF one"
@@ -82,4 +82,4 @@ def test_over_the_line(tmp_path, monkeypatch):
             kicked = await client.post("/hand", data={"what": "roll"}, headers=strange)
             assert kicked.status == 403
 
-    asyncio.run(run())
+    run_async(run())

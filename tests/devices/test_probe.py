@@ -1,6 +1,5 @@
 """The simulated probe: believable, the same for the same moment, with its faults."""
 
-import asyncio
 import itertools
 import statistics
 import time
@@ -9,6 +8,7 @@ import pytest
 from aiohttp.test_utils import TestClient, TestServer
 
 from devices.probe import Sender, SimulatedProbe, make_app, send
+from tests.run_async import run_async
 
 DAY = 1_793_000_000
 
@@ -82,7 +82,7 @@ def test_the_panel_opens_the_door_for_its_own_page_only(what, origin, status):
             page = await (await client.get("/panel")).text()
             return answer.status, page
 
-    found, page = asyncio.run(press())
+    found, page = run_async(press())
     assert found == status
     assert "readings wait" in page
     assert len(sender.probe.doors) + len(sender.probe.lost) == (status == 303)

@@ -15,6 +15,7 @@ from devices.scale import Refused, State
 from devices.signing import FIELDS, is_signed
 from devices.simulated_scale import SimulatedScale
 from tests.cases import some_often
+from tests.run_async import run_async
 
 POUND = 453.59237
 PAGE = "http://127.0.0.1:8000"
@@ -115,7 +116,7 @@ def run(story):
         async with TestClient(TestServer(make_app(scale, frozenset({PAGE})))) as client:
             return await story(client, scale)
 
-    return asyncio.run(with_bridge())
+    return run_async(with_bridge())
 
 
 async def next_message(response):
