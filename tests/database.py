@@ -18,6 +18,7 @@ import django
 ROOT = Path(__file__).parents[1]
 VAR = ROOT / "var"
 MADE_OF = (
+    "tests/filled.py",
     "rooms/*/models.py",
     "rooms/*/migrations/*.py",
     "rooms/*/data/**/*.toml",
