@@ -14,8 +14,6 @@ from rooms.common.db.fields import PlainDecimalField
 from rooms.pricebook.models import Product
 
 PERSON = settings.AUTH_USER_MODEL
-
-
 WEEKDAYS = [
     (0, "Monday"),
     (1, "Tuesday"),

@@ -21,8 +21,6 @@ from rooms.cooler.actions.bags import return_to_cooler
 from rooms.shop.queries.dates import said_moment
 
 SHORTEST_REASON, LONGEST_REASON = 3, 200
-
-
 LONGEST_APPROVAL = 500
 
 

@@ -22,8 +22,6 @@ from rooms.shop.queries.current import house
 from rooms.staff.models import Person
 
 FIRST_YEAR = 1970
-
-
 LONGEST = {
     "name": 60,
     "piece": 100,

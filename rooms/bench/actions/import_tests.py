@@ -35,11 +35,7 @@ from rooms.common.db.writing import write
 from rooms.shop.queries.current import house
 
 SET = "mindful-tally.cutting-tests"
-
-
 MOST_TESTS = 5000
-
-
 KEPT = (
     "number",
     "cut_on",
@@ -63,8 +59,6 @@ KEPT = (
     "checks",
 )
 """Fields of the record that are kept, and so compared."""
-
-
 PILE_OF_ROLE = {role.value: pile for pile, role in reversed(ROLE_OF_PILE.items())}
 
 

@@ -29,14 +29,8 @@ from rooms.shop.queries.current import house
 from wording.cooler import young_words
 
 HEAVIEST = Decimal(10000)
-
-
 SHORTEST_REASON, LONGEST_REASON = 3, 200
-
-
 PLAN, LAST, BLANK = "plan", "last", "blank"
-
-
 ORDER = Pile.values
 """Portions first, purge last."""
 

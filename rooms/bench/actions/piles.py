@@ -33,14 +33,10 @@ from rooms.staff.rights import Right
 from wording.pencil import percent
 
 SHARES = ("share", "share_one", "share_rest")
-
-
 TARGET, THICKNESS, TRAY, FAT, VALUE = "target", "thickness", "tray", "fat", "value"
 SPLIT = "split"
 OF_THE_TEST = (FAT, SPLIT)
 MOST_VALUE = Decimal(1000)
-
-
 MOST_PILES = 40
 LONGEST_NAME = 60
 

@@ -16,8 +16,6 @@ from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
 
 LONGEST_KEY = 50
-
-
 LONGEST_NOTE = 500
 
 

@@ -22,8 +22,6 @@ from rooms.common.plain_text import is_plain
 from rooms.common.web.forms import tidy
 
 LONGEST_NAME = 40
-
-
 MOST_LINES = 12
 
 

@@ -48,11 +48,7 @@ from rooms.common.web.forms import tidy
 from rooms.shop.queries.dates import said_moment
 
 SHORTEST_REASON, LONGEST_REASON = 3, 200
-
-
 MOST_PORTIONS = 200
-
-
 ADD_WEIGHING = Adding(Weighing)
 
 

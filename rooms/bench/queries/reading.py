@@ -13,8 +13,6 @@ from rooms.common.errors import BadInput
 
 AHEAD = timedelta(minutes=5)
 """A clock this much ahead of ours is believed; one further ahead is wrong."""
-
-
 LARGEST = 2**62
 
 

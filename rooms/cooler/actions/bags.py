@@ -29,11 +29,7 @@ from rooms.cooler.queries.windows import usual
 from rooms.staff.models import Person
 
 LEAVING = {Bag.State.BACK: "sent back to the supplier", Bag.State.OUT: "thrown away"}
-
-
 OLDEST = timedelta(days=400)
-
-
 NAMES = {
     "lot": "lot",
     "packed_on": "packed on",

@@ -31,11 +31,7 @@ WORDS = {
     "use_by": "use by",
     "age_before": "days of age when it was packed",
 }
-
-
 CARRIED = ("lot", "grade", "country", "born", "raised", "slaughtered", "claims")
-
-
 KEPT = (
     *CARRIED,
     "lot_key",

@@ -15,8 +15,6 @@ from rooms.shop.queries.dates import said_moment
 from rooms.shop.queries.limits import limits
 
 COLDEST, WARMEST = -40000, 60000
-
-
 AHEAD = timedelta(minutes=2)
 
 
