@@ -50,6 +50,14 @@ def test_a_shop_of_0_2_0_keeps_every_row(shop_of_before, manage):
     assert "No changes detected" in manage("makemigrations", "--check", "--dry-run")
 
 
+def test_a_first_start_that_ended_half_way_goes_on(manage, tmp_path):
+    manage("migrate", "catalog", "--verbosity", "0")
+    manage("migrate", "--verbosity", "0")
+    assert ("bench", "0001_as_of_0_2_0") in written_down(tmp_path / "shop.sqlite3")
+    assert "No migrations to apply" in manage("migrate")
+    assert manage("sql", "SELECT count(*) FROM shop_shop") == [(0,)]  # it is asked on its first day
+
+
 STOP = f"""
     CREATE TRIGGER stop BEFORE UPDATE ON {TYPES} WHEN old.model = '%s'
     BEGIN SELECT RAISE(ABORT, 'killed'); END;

@@ -28,34 +28,35 @@ def shipped_migrations() -> set[Name]:
     return found
 
 
-def replaced_migrations() -> set[Name]:
-    """Return the migrations of versions up to 0.2.0, which are no files any more."""
-    found = set()
+def replaced_migrations() -> list[set[Name]]:
+    """Return the migrations of versions up to 0.2.0, no files any more, by what stands for them."""
+    found = []
     for app in apps.get_app_configs():
         try:
             module = import_module(f"{app.name}.migrations.{UP_TO}")
         except ModuleNotFoundError:
             continue
-        found |= set(module.Migration.replaces)
+        found.append(set(module.Migration.replaces))
     return found
 
 
 def check_version(applied: Collection[Name]) -> None:
     """Raise OtherVersion for a database older than 0.2.0, or newer than the program.
 
-    A database without any migration is a new one, and fits.
+    An application that has none of its migrations fits: the shop is new, or its first start ended
+    between two applications and goes on.
     """
     shipped, replaced = shipped_migrations(), replaced_migrations()
     applied = set(applied)
-    missing = sorted(replaced - applied)
-    if missing and replaced & applied:
+    begun = (names for names in replaced if names & applied)
+    if missing := sorted(one for names in begun for one in names - applied):
         raise OtherVersion(
             f"the database is older than version 0.2.0, or its upgrade to that was not finished:"
             f" {len(missing)} migrations are missing, the first {'.'.join(missing[0])}. Nothing was"
             " changed. Make a copy of it and run “manage.py migrate” of version 0.2.0, then this one."
         )
     ours = {app for app, _ in shipped}
-    if newer := sorted(one for one in applied - shipped - replaced if one[0] in ours):
+    if newer := sorted(one for one in applied - shipped.union(*replaced) if one[0] in ours):
         raise OtherVersion(
             f"the database is of a newer version, it has {'.'.join(newer[0])}. Nothing was changed."
             " Install the program that it was used with last."
