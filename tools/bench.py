@@ -672,9 +672,9 @@ def cooler():
 
     from devices.probe import SimulatedProbe
     from rooms.catalog.models import Piece
+    from rooms.cooler.actions.days import keep_days
     from rooms.cooler.actions.deliveries import Header, start_delivery
     from rooms.cooler.models import Bag, Reading
-    from rooms.cooler.queries.days import keep_days
     from rooms.staff.models import Person
 
     print("cooler: 5,000 bags and a year of readings, one a minute")

@@ -40,7 +40,7 @@ def _after_migration(using: str | None, **_: Any) -> None:
 
 def _keep_all_days(**_: Any) -> None:
     """The days of what lies in the cooler, anew."""
+    from rooms.cooler.actions.days import keep_days
     from rooms.cooler.models import Bag
-    from rooms.cooler.queries.days import keep_days
 
     keep_days(Bag.objects.in_cooler())

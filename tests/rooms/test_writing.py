@@ -179,6 +179,17 @@ def test_no_room_opens_a_transaction_of_its_own():
     assert found == ["common/db/writing.py"]
 
 
+def test_what_reads_writes_nothing():
+    """Queries and clients: the folder says whether a module writes."""
+    writes = re.compile(
+        r"@write\b|\bwith write\(|\.(?:bulk_create|bulk_update|get_or_create|update_or_create)\("
+        r"|objects\.create\(|\.save\((?:update_fields|force_insert|using)|\bINSERT INTO\b|\bUPDATE \w"
+    )
+    readers = [*ROOMS.glob("*/queries/*.py"), *ROOMS.glob("*/clients/*.py")]
+    assert len(readers) > 100
+    assert [path for path in readers if writes.search(path.read_text())] == []
+
+
 def test_the_doorkeeper_stops_what_writes_outside(opened):
     """Every request of the suite passes it: `tests.doorkeeper`."""
     rows = opened()

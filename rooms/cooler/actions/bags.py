@@ -17,11 +17,11 @@ from rooms.common.db.lengths import too_long
 from rooms.common.db.seen import Saw, check_unchanged
 from rooms.common.db.writing import write
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.actions.days import keep_days
 from rooms.cooler.actions.events import note_event
 from rooms.cooler.actions.parts import pass_on
 from rooms.cooler.models import AgeWindow, Bag, BagEvent, Seal
 from rooms.cooler.queries.codes import country_named
-from rooms.cooler.queries.days import keep_days
 from rooms.cooler.queries.held import refuse_held
 from rooms.cooler.queries.one_bag import known_bag, stands_in_cooler
 from rooms.cooler.queries.one_delivery import claim_of, open_delivery

@@ -16,9 +16,10 @@ from rooms.common.db.lengths import must_fit, too_long
 from rooms.common.db.numbers import next_numbers
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.actions.days import keep_days
 from rooms.cooler.models import Bag, BagEvent, Delivery, DeliveryFile, ProductCode
 from rooms.cooler.queries.codes import is_gtin
-from rooms.cooler.queries.days import keep_days, set_days
+from rooms.cooler.queries.days import set_days
 from rooms.cooler.queries.meat import asks_origin
 from rooms.cooler.queries.new_bag import NewBag
 from rooms.cooler.queries.one_delivery import open_delivery, unit_of

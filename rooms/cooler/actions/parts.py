@@ -13,9 +13,10 @@ from cutting.quantities import ZERO, UnitPrice, Weight
 from rooms.catalog.models import Piece
 from rooms.common.db.writing import Sent, kept_by, write
 from rooms.common.errors import BadInput, Refused
+from rooms.cooler.actions.days import keep_days
 from rooms.cooler.actions.events import note_event
 from rooms.cooler.models import Bag
-from rooms.cooler.queries.days import core_bags, keep_days, set_days
+from rooms.cooler.queries.days import core_bags, set_days
 from rooms.cooler.queries.held import refuse_held
 from rooms.cooler.queries.one_bag import known_bag
 

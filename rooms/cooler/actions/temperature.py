@@ -8,8 +8,8 @@ from django.utils import timezone
 from cutting.cooler import temperature as core
 from rooms.common.db.writing import write
 from rooms.common.errors import BadInput
+from rooms.cooler.actions.days import keep_warm_days
 from rooms.cooler.models import Excursion, Reading
-from rooms.cooler.queries.days import keep_warm_days
 from rooms.shop.queries.current import house
 from rooms.shop.queries.dates import said_moment
 from rooms.shop.queries.limits import limits

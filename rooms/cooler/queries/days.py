@@ -1,4 +1,4 @@
-"""What actions and readings of the cooler share: a bag's days, worked out by the core and kept.
+"""A bag's days, worked out by the core: kept by `actions/days.py`.
 
 The days of a bag are columns, so that what is due is a question to the database. They are kept
 whenever something moves them: a bag comes or gets its piece, a window is set, a piece is changed,
@@ -9,18 +9,16 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import Q
 from django.utils import timezone
 
 from cutting.cooler import ageing
 from cutting.cooler.temperature import Excursion as CoreExcursion
 from cutting.cooler.temperature import above
-from rooms.common.db.writing import write
 from rooms.cooler.models import Bag, Excursion
 from rooms.cooler.queries.windows import repacked, windows
 
 DAYS = ("old_enough_on", "best_from", "best_to", "ends_on", "lost_days")
-BATCH = 500
 
 
 def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
@@ -30,7 +28,7 @@ def core_bags(bags: Iterable[Bag]) -> dict[object, ageing.Bag]:
         return {}
     window = windows({bag.piece for bag in bags})
     now = timezone.now()
-    spells = _spells(min(bag.came_at for bag in bags))
+    spells = spells_since(min(bag.came_at for bag in bags))
     return {
         bag.pk: ageing.Bag(
             packed_on=bag.packed_on,
@@ -54,7 +52,7 @@ def _thawed_by(bag: Bag) -> date:
     return came + timedelta(days=repacked(bag.piece).end)
 
 
-def _spells(since: Any) -> list[CoreExcursion]:
+def spells_since(since: Any) -> list[CoreExcursion]:
     lasting = Q(ended_at=None) | Q(ended_at__gte=since)
     return [
         CoreExcursion(row.started_at, row.last_at, row.peak, row.ended_at)
@@ -72,31 +70,3 @@ def set_days(bags: Iterable[Bag]) -> list[Bag]:
         for name in DAYS:
             setattr(bag, name, getattr(found, name) if found else None)
     return bags
-
-
-@write()
-def keep_days(bags: QuerySet[Bag]) -> None:
-    """Write the days of these bags anew, where they moved."""
-    rows = list(bags.select_related("piece"))
-    before = {bag.pk: _days(bag) for bag in rows}
-    moved = [bag for bag in set_days(rows) if _days(bag) != before[bag.pk]]
-    Bag.objects.bulk_update(moved, DAYS, batch_size=BATCH)
-
-
-def keep_warm_days() -> None:
-    """After an excursion moved: the bags that lost another day, or have one back.
-
-    Bags that came together have lived through the same: one question for each moment of coming.
-    """
-    inside = Bag.objects.in_cooler().filter(lost_days__isnull=False)
-    moments = list(inside.order_by().values_list("came_at", "lost_days").distinct())
-    if not moments:
-        return
-    spells, now = _spells(min(at for at, _ in moments)), timezone.now()
-    moved = {at for at, lost in moments if above(spells, at, now) // ageing.WARM_STEP != lost}
-    if moved:
-        keep_days(inside.filter(came_at__in=moved))
-
-
-def _days(bag: Bag) -> list[Any]:
-    return [getattr(bag, name) for name in DAYS]

@@ -15,11 +15,12 @@ from rooms.catalog.actions.edit import Editor, digest, save_piece
 from rooms.catalog.models import Piece
 from rooms.catalog.queries.rows import document_of
 from rooms.cooler.actions.bags import set_seal, set_window
+from rooms.cooler.actions.days import keep_days
 from rooms.cooler.actions.deliveries import Header, add_bags, name_code, start_delivery
 from rooms.cooler.actions.temperature import take_reading
 from rooms.cooler.models import Bag, Seal
 from rooms.cooler.queries.bags import calendar, in_order
-from rooms.cooler.queries.days import DAYS, core_bags, keep_days
+from rooms.cooler.queries.days import DAYS, core_bags
 from rooms.cooler.queries.new_bag import NewBag
 from rooms.cooler.queries.windows import usual
 

@@ -13,8 +13,8 @@ from rooms.bench.actions.weighings import take_back, take_weight
 from rooms.catalog.models import Piece
 from rooms.common.db.seen import last_change
 from rooms.cooler.actions.bags import set_seal
+from rooms.cooler.actions.days import keep_days
 from rooms.cooler.models import Bag, Delivery, Reading
-from rooms.cooler.queries.days import keep_days
 from rooms.demand.actions.want import want
 from rooms.demand.models import Wanted
 from rooms.pricebook.models import Product
