@@ -1,1 +1,1 @@
-"""Every change at the bench, one action a file. Views, import and tests call the same ones."""
+"""Every change at the bench, by topic. Views, import and tests call the same ones."""

@@ -1,1 +1,1 @@
-"""Every change of the catalog, one action a file."""
+"""Every change of the catalog, by topic."""

@@ -1,1 +1,1 @@
-"""Every change in the cooler, one action a file."""
+"""Every change in the cooler, by topic."""

@@ -1,0 +1,1 @@
+"""Every change of what the case needs, by topic."""

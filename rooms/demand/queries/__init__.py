@@ -1,0 +1,1 @@
+"""Rows in, page figures out. No writing."""

@@ -1,1 +1,1 @@
-"""Every change of the grinder: one function each."""
+"""Every change of the grinder, by topic."""

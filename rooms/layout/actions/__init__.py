@@ -1,1 +1,1 @@
-"""Every change in the room of the layout, one action a file."""
+"""Every change in the room of the layout."""

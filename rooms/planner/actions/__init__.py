@@ -1,1 +1,1 @@
-"""Every change in the planner, one action a file."""
+"""Every change in the planner, by topic."""

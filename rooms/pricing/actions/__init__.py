@@ -1,0 +1,1 @@
+"""Every change of the prices that are built, and of reviews."""

@@ -1,0 +1,1 @@
+"""Every change of recalls and mock recalls."""

@@ -1,1 +1,1 @@
-"""Every change of the settings and of the first day, one action a file."""
+"""Every change of the settings and of the first day."""

@@ -1,1 +1,1 @@
-"""Every change of the trays: one function each."""
+"""Every change of the trays, by topic."""
