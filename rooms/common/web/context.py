@@ -20,14 +20,23 @@ ROOMS = (
     ("trays", "Trays", "trays:front"),
     ("pricing", "Counter", "pricing:prices"),
 )
-ROOM_OF = {"pricebook": "pricing", "demand": "planner", "recall": "trays"}
-"""Rooms without a door of their own in the head of the page."""
+ROOM_OF = {
+    "pricebook": "pricing",
+    "demand": "planner",
+    "recall": "trays",
+    "planner:ad": "pricing",
+    "planner:kept": "pricing",
+}
+"""Rooms, and single pages, that stand under another door in the head of the page."""
 THEMES = ("light", "dark")
 
 
 def rooms(request: HttpRequest) -> Any:
     match = request.resolver_match
-    here = ROOM_OF.get(match.app_name, match.app_name) if match is not None else ""
+    here = ""
+    if match is not None:
+        room = ROOM_OF.get(match.app_name, match.app_name)
+        here = ROOM_OF.get(match.view_name, room)
     theme = request.COOKIES.get("theme", "")
     return {
         "rooms": [
